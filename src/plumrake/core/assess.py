@@ -1,0 +1,78 @@
+"""Assessing one page: every check that the policy asks for, run over the page model, its flags made into findings."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+
+from plumrake.core.excerpt import start_tag
+from plumrake.core.findings import WEIGHTS, Finding, Flag, Needs, Outcome, digest, path_of, signature
+from plumrake.core.page import Page
+from plumrake.core.policy import Policy
+from plumrake.core.registry import Check, catalogue
+
+
+@dataclass(frozen=True, slots=True)
+class Untested:
+    """A check that had to be left out since the lens lacks the evidence ``needs``."""
+
+    check: str
+    needs: str
+
+
+@dataclass(frozen=True, slots=True)
+class Assessment:
+    """What is known of one page: findings in document order (worst first within one place), and what was not tested."""
+
+    findings: tuple[Finding, ...]
+    untested: tuple[Untested, ...]
+
+
+def assess(page: Page, policy: Policy | None = None) -> Assessment:
+    """Return the findings of every check that ``policy`` (default: WCAG 2.2 AA, all checks) asks for."""
+    policy = policy or Policy()
+    flags: list[tuple[Check, Flag]] = []
+    untested: list[Untested] = []
+    for check in catalogue().values():
+        if not policy.applies(check):
+            continue
+        missing = [need for need in Needs if need in check.needs and need not in page.document.evidence]
+        if missing:
+            untested.append(Untested(check.id, missing[0]))
+            continue
+        flags.extend((check, flag) for flag in check.look(page, policy.options(check)))
+    flags.sort(key=lambda pair: (pair[1].element.index, WEIGHTS.index(pair[1].weight or pair[0].weight), pair[0].id))
+    seen: Counter[str] = Counter()
+    return Assessment(tuple(_finding(page, policy, check, flag, seen) for check, flag in flags), tuple(untested))
+
+
+def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter[str]) -> Finding:
+    element = flag.element
+    about_page = element is page.root
+    marks = signature(element, page.role_of(element), "" if about_page else page.raw_name_of(element), () if about_page else flag.cause)
+    cause_key = digest(check.id, *marks)
+    own = digest(check.id, *marks, "" if about_page else element.text()[:200])
+    seen[own] += 1
+    visible = about_page or "layout" not in page.document.evidence or page.sight.sees(element)
+    nearest = None if visible else page.sight.nearest_visible(element)
+    return Finding(
+        check=check.id,
+        outcome=flag.outcome.value,
+        weight=(flag.weight or check.weight).value,
+        criteria=policy.within_target(check),
+        says=check.messages[flag.message].format(**flag.data),
+        question=check.questions.get(flag.message) if flag.outcome is Outcome.CANT_TELL else None,
+        message=flag.message,
+        selector="html" if about_page else page.selector_of(element),
+        line=element.line,
+        column=element.column,
+        box=element.box,
+        visible=visible,
+        nearest_visible=page.selector_of(nearest) if nearest is not None else None,
+        excerpt=page.excerpt_of(element) if not about_page else start_tag(element),
+        facts=dict(flag.facts),
+        mends=tuple(mend.as_dict() for mend in flag.mends),
+        place_key=digest(path_of(page.address), own, str(seen[own])),
+        cause_key=cause_key,
+    )
+

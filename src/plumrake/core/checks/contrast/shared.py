@@ -1,0 +1,77 @@
+"""What the checks of contrast share: the runs of text that reach the eye."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from plumrake.core.dom import Box, Element
+from plumrake.core.page import Page
+from plumrake.core.semantics.native_names import labelled_control
+from plumrake.core.semantics.roles import is_disabled
+from plumrake.core.style.colours import BLACK, Colour, parse_or
+from plumrake.core.words import has_letters_or_digits
+
+_LARGE, _LARGE_BOLD, _BOLD = 24.0, 18.66, 700.0
+_WITH_VALUE = frozenset("input select textarea".split())
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """The visible text that one element owns: its line boxes, its colour as declared, its size in CSS px and its weight."""
+
+    owner: Element
+    text: str
+    lines: tuple[Box, ...]
+    colour: Colour
+    font_size: float
+    font_weight: float
+
+    def required(self, *, aaa: bool) -> float:
+        """Return the ratio that WCAG 2.2 asks for (1.4.3, or 1.4.6 at AAA); large text needs less."""
+        large = self.font_size >= _LARGE or (self.font_size >= _LARGE_BOLD and self.font_weight >= _BOLD)
+        return {(False, False): 4.5, (False, True): 3.0, (True, False): 7.0, (True, True): 4.5}[aaa, large]
+
+
+def runs(page: Page) -> Iterator[Run]:
+    """Yield the runs of a rendered page in document order; disabled controls and their labels are left out."""
+    exempt = _exempt_holders(page)
+    for element in page.elements:
+        if element.style is None or not page.is_shown(element):
+            continue
+        text, lines = _own_text(page, element)
+        if not has_letters_or_digits(text):
+            continue
+        visible = page.sight.visible_lines(element, lines)
+        if visible and not (exempt and _is_in(element, exempt)):
+            yield _run(element, text, tuple(visible))
+
+
+def _own_text(page: Page, element: Element) -> tuple[str, list[Box]]:
+    if element.tag in _WITH_VALUE and element.namespace == "html":
+        return (element.value or "", [element.box] if element.box is not None and element.value else [])
+    if element.tag in ("option", "optgroup") and element.closest("select") is not None:
+        return "", []
+    own = page.own_texts(element)
+    return " ".join(text.data for text in own), [line for text in own for line in text.lines]
+
+
+def _run(element: Element, text: str, lines: tuple[Box, ...]) -> Run:
+    style = element.style
+    assert style is not None
+    paint = style.fill if element.namespace == "svg" and element.tag != "svg" else style.text_fill
+    colour = parse_or(paint, parse_or(style.color, BLACK))
+    return Run(element, text, lines, colour, round(float(style.font_size.removesuffix("px")), 2), float(style.font_weight))
+
+
+def _exempt_holders(page: Page) -> frozenset[int]:
+    """Return the disabled controls and their labels, whose text needs no contrast (WCAG 2.2, 1.4.3, incidental)."""
+    holders = {element.index for element in page.elements if element.tag != "fieldset" and is_disabled(element)}
+    for label in page.elements:
+        if label.tag == "label" and (control := labelled_control(page.document, label)) is not None and control.index in holders:
+            holders.add(label.index)
+    return frozenset(holders)
+
+
+def _is_in(element: Element, holders: frozenset[int]) -> bool:
+    return element.index in holders or any(ancestor.index in holders for ancestor in element.ancestors())

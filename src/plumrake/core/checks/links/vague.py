@@ -1,0 +1,116 @@
+"""A link's text says nothing about where it leads.
+
+Links are read one after the other: from a list of all links, by the Tab key, by a glance over the
+page. "Click here", "more" or "»" is then all that is heard, ten times on one page, each leading
+elsewhere.
+
+## Who is hindered
+
+People who listen to links out of their sentence, people who scan the page for the link they need,
+and people who have little room for what is around it: with magnification one link fills the screen.
+
+## What an editor does
+
+Put into the link the words that name its target: "Opening times of Hallow Lock" instead of "For
+opening times click here". The sentence often gets shorter.
+
+## What a template developer does
+
+In teasers, make the headline the link, or add its text to "Read more" (also hidden from sight).
+A description (``aria-describedby``) does not make a name.
+
+## Wrong
+
+    <p>For opening times <a href="/locks/hallow">click here</a>.</p>
+
+## Right
+
+    <p>See the <a href="/locks/hallow">opening times of Hallow Lock</a>.</p>
+
+## Left alone
+
+Names that add the object ("Read more about moorings"), however it is added: text, hidden text,
+``aria-label`` or ``aria-labelledby``. Page numbers in a pager.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+from plumrake.core.checks.links.shared import target_of
+from plumrake.core.dom import Element
+from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.page import Page
+from plumrake.core.registry import Options, check
+from plumrake.core.words import has_letters_or_digits, normalised, phrases, table
+
+_ASIDE = re.compile(r"[(\[][^()\[\]]{0,60}[)\]]\s*$")
+
+
+@check(
+    id="links/vague",
+    weight=Weight.OBSTACLE,
+    criteria=("2.4.4",),
+    needs=Needs.TREE,
+    messages={
+        "phrase": "The link text “{name}” does not say that it leads to {target}.",
+        "arrow": "The link to {target} is called only “{name}”.",
+    },
+)
+def vague(page: Page, options: Options) -> Iterator[Flag]:
+    """Yield every link whose name is, surrounding words aside, one of the phrases that say nothing."""
+    for link in page.exposed(role="link"):
+        name = page.name_of(link)
+        if not name:
+            continue
+        language = page.language_of(link)
+        phrase = matched_phrase(name, language, options.get("words", {}))
+        if phrase is None:
+            continue
+        yield failed(
+            link,
+            "phrase" if phrase else "arrow",
+            name=name,
+            target=target_of(link),
+            facts={"name": name, "phrase": phrase, "language": language, "target": link.get("href"), "sentence": _sentence(link)},
+            mends=(
+                Mend("replace-text", "Write into the link what it leads to."),
+                Mend("set-attribute", "Or keep the text and name the target after it.", attribute="aria-label"),
+            ),
+        )
+
+
+def matched_phrase(name: str, language: str, words: Mapping[str, Any]) -> str | None:
+    """Return the phrase that the whole name comes down to, ``""`` for a mere arrow, None where it says something."""
+    if not has_letters_or_digits(name):
+        return ""
+    known = phrases("vague_links", language) | {normalised(phrase) for phrase in words.get("vague-links", ())}
+    for candidate in (normalised(name), normalised(_ASIDE.sub("", name))):
+        if candidate in known:
+            return candidate
+        bare = _without_surroundings(candidate, language)
+        if bare in known:
+            return bare
+    return None
+
+
+def _without_surroundings(name: str, language: str) -> str:
+    """Return the name without words such as "please" or "now" before or after it."""
+    around = table("vague_links")["around"]
+    extras = sorted((normalised(word) for word in around.get(language, around["en"])), key=len, reverse=True)
+    changed = True
+    while changed:
+        changed = False
+        for word in extras:
+            for bare in (name.removeprefix(f"{word} "), name.removesuffix(f" {word}")):
+                if bare != name:
+                    name, changed = bare, True
+    return name
+
+
+def _sentence(link: Element) -> str:
+    """Return the text of the block that the link stands in, for whoever rewords it."""
+    block = link.closest("p", "li", "td", "dd", "div", "section", "article", "main", "body")
+    return block.text()[:300] if block is not None else ""

@@ -1,0 +1,54 @@
+"""What the checks of pictures share: which elements are pictures, and what their file is called."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from plumrake.core.dom import Element, Text, is_blank
+from plumrake.core.page import Page
+
+_PICTURE_ROLES = frozenset("img graphics-document graphics-symbol graphics-object".split())
+
+
+def pictures(page: Page) -> Iterator[Element]:
+    """Yield the exposed pictures that are not marked as ornament, in document order."""
+    return (element for element in page.every_exposed() if is_picture(page, element) and page.role_of(element) != "none")
+
+
+def is_picture(page: Page, element: Element) -> bool:
+    """Tell whether the element shows something that is no text and so needs one (WCAG 2.2, 1.1.1)."""
+    explicit = page.explicit_role(element)
+    if element.tag == "area":
+        return element.has("href")
+    if element.tag == "input":
+        return element.get("type").strip().lower() == "image"
+    if element.tag == "svg" and element.namespace == "svg":
+        return explicit in _PICTURE_ROLES or (explicit == "" and _alone_in_control(page, element))
+    if element.tag == "canvas":
+        return explicit not in ("", "none")
+    if element.tag == "object":
+        return (element.has("data") or element.has("type")) and not (explicit and explicit not in _PICTURE_ROLES)
+    if element.tag == "img":
+        return explicit in ("", "none", *_PICTURE_ROLES) or page.role_of(element) == "img"
+    return explicit in _PICTURE_ROLES
+
+
+def _alone_in_control(page: Page, drawing: Element) -> bool:
+    """Tell whether the drawing is all that a nameless link or button holds."""
+    for ancestor in drawing.ancestors():
+        if page.role_of(ancestor) in ("link", "button"):
+            alone = all(is_blank(text.data) or _inside(text, drawing) for text in ancestor.texts())
+            return alone and not page.name_of(ancestor)
+    return False
+
+
+def _inside(text: Text, element: Element) -> bool:
+    return text.parent is element or element in text.parent.ancestors()
+
+
+def file_of(element: Element) -> str:
+    """Return the last part of the picture's address, or ``""``; a ``data:`` address gives its media type."""
+    source = element.get("src") or element.get("data") or element.get("href") or element.get("xlink:href")
+    if source.startswith("data:"):
+        return source[5:].partition(",")[0].partition(";")[0]
+    return source.partition("?")[0].partition("#")[0].rstrip("/").rpartition("/")[2]

@@ -1,0 +1,186 @@
+"""The document as a lens hands it over: elements, text, computed styles, boxes and source positions.
+
+A lens builds a ``Document`` once; nothing changes it afterwards. Coordinates are CSS px from the
+top left corner of the page (not of the viewport).
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+Box = tuple[float, float, float, float]
+"""x, y, width, height in CSS px, page coordinates."""
+
+WHITE_SPACE = " \t\n\r\f\v\u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a\u2028\u2029\u202f\u205f\u3000"
+_IGNORABLE = WHITE_SPACE + "\u00ad\u200b\u200c\u200d\u200e\u200f\u2060\u2061\u2062\u2063\u2064\ufeff\u180e\u034f"
+_RUN_OF_SPACE = re.compile(f"[{WHITE_SPACE}]+")
+
+
+def collapse(text: str) -> str:
+    """Return ``text`` with each run of white space (U+00A0 included) as one space, trimmed."""
+    return _RUN_OF_SPACE.sub(" ", text).strip(" ")
+
+
+def is_blank(text: str | None) -> bool:
+    """Tell whether nothing is left of ``text`` after white space, soft hyphens and zero-width characters."""
+    return not text or not text.strip(_IGNORABLE)
+
+
+class Style(NamedTuple):
+    """Computed values as the browser gives them, one field per property that a check may ask for."""
+
+    display: str = "block"
+    visibility: str = "visible"
+    opacity: str = "1"
+    color: str = "rgb(0, 0, 0)"
+    text_fill: str = "rgb(0, 0, 0)"
+    fill: str = "rgb(0, 0, 0)"
+    background_color: str = "rgba(0, 0, 0, 0)"
+    background_image: str = "none"
+    background_clip: str = "border-box"
+    font_size: str = "16px"
+    font_weight: str = "400"
+    position: str = "static"
+    float: str = "none"
+    overflow_x: str = "visible"
+    overflow_y: str = "visible"
+    clip: str = "auto"
+    clip_path: str = "none"
+    filter: str = "none"
+    backdrop_filter: str = "none"
+    mix_blend_mode: str = "normal"
+    content_visibility: str = "visible"
+    color_scheme: str = "normal"
+    text_decoration_line: str = "none"
+    text_transform: str = "none"
+    z_index: str = "auto"
+
+
+STYLE_PROPERTIES: tuple[str, ...] = tuple(
+    "-webkit-text-fill-color" if name == "text_fill" else name.replace("_", "-") for name in Style._fields
+)
+"""The CSS names of ``Style``'s fields, in their order: what the collector asks the browser for."""
+
+
+class Text:
+    """A text node. ``lines`` has a box per line of it, empty where the lens does not lay out."""
+
+    __slots__ = ("data", "lines", "parent")
+
+    def __init__(self, data: str, parent: Element, lines: tuple[Box, ...] = ()) -> None:
+        self.data = data
+        self.parent = parent
+        self.lines = lines
+
+    def __repr__(self) -> str:
+        return f"Text({self.data[:30]!r})"
+
+
+class Element:
+    """An element of the flat tree: children of a shadow host are its shadow tree's, slots hold what they were given."""
+
+    __slots__ = (
+        "after", "attributes", "before", "box", "children", "column", "index", "line", "listeners",
+        "namespace", "parent", "scope", "style", "tag", "value",
+    )  # fmt: skip
+
+    def __init__(self, index: int, tag: str, attributes: dict[str, str], parent: Element | None) -> None:
+        self.index = index
+        self.tag = tag
+        self.attributes = attributes
+        self.parent = parent
+        self.namespace = "html"
+        self.children: list[Element | Text] = []
+        self.style: Style | None = None
+        self.box: Box | None = None
+        self.before = ""
+        self.after = ""
+        self.line: int | None = None
+        self.column: int | None = None
+        self.listeners: frozenset[str] = frozenset()
+        self.scope = 0
+        self.value: str | None = None
+
+    def __repr__(self) -> str:
+        marks = "".join(f' {name}="{self.attributes[name]}"' for name in ("id", "class") if name in self.attributes)
+        return f"<{self.tag}{marks}>"
+
+    def get(self, name: str, default: str = "") -> str:
+        """Return the attribute's value as written, or ``default`` where it is missing."""
+        return self.attributes.get(name, default)
+
+    def has(self, name: str) -> bool:
+        """Tell whether the attribute is there, whatever its value."""
+        return name in self.attributes
+
+    def elements(self) -> Iterator[Element]:
+        """Yield the child elements."""
+        return (child for child in self.children if isinstance(child, Element))
+
+    def descendants(self) -> Iterator[Element]:
+        """Yield every element below this one in document order, without recursion (pages may be 40,000 deep)."""
+        stack = [child for child in reversed(self.children) if isinstance(child, Element)]
+        while stack:
+            element = stack.pop()
+            yield element
+            stack.extend(child for child in reversed(element.children) if isinstance(child, Element))
+
+    def ancestors(self) -> Iterator[Element]:
+        """Yield parent, grandparent … up to the root."""
+        element = self.parent
+        while element is not None:
+            yield element
+            element = element.parent
+
+    def closest(self, *tags: str) -> Element | None:
+        """Return the nearest ancestor with one of these tags, or None."""
+        return next((ancestor for ancestor in self.ancestors() if ancestor.tag in tags), None)
+
+    def texts(self) -> Iterator[Text]:
+        """Yield every text node below this element in document order."""
+        stack: list[Element | Text] = list(reversed(self.children))
+        while stack:
+            node = stack.pop()
+            if isinstance(node, Text):
+                yield node
+            else:
+                stack.extend(reversed(node.children))
+
+    def text(self) -> str:
+        """Return all text below this element, white space collapsed, whether it shows or not."""
+        return collapse(" ".join(text.data for text in self.texts()))
+
+    def classes(self) -> list[str]:
+        """Return the class names in source order."""
+        return self.get("class").split()
+
+
+@dataclass(slots=True)
+class Document:
+    """One page as obtained through one lens, before any meaning is read into it."""
+
+    address: str
+    lens: str
+    root: Element
+    elements: list[Element]
+    evidence: frozenset[str]
+    source: str = ""
+    viewport: tuple[int, int] = (1280, 800)
+    ids: dict[tuple[int, str], list[Element]] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        for element in self.elements:
+            if identifier := element.attributes.get("id"):
+                self.ids.setdefault((element.scope, identifier), []).append(element)
+
+    def by_id(self, identifier: str, near: Element | None = None) -> Element | None:
+        """Return the first element with this id in the tree (document or shadow) that ``near`` stands in."""
+        found = self.ids.get((near.scope if near is not None else 0, identifier))
+        return found[0] if found else None
+
+    def first(self, *tags: str) -> Element | None:
+        """Return the first element with one of these tags, or None."""
+        return next((element for element in self.elements if element.tag in tags), None)

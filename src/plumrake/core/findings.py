@@ -1,0 +1,173 @@
+"""Findings: what a check says about one element, with the facts, the place, the mends and the keys that know it again."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any
+from urllib.parse import urlsplit
+
+from plumrake.core.dom import Box, Element
+from plumrake.core.selectors import looks_hand_made, stable_classes
+from plumrake.core.semantics.tables import LANDMARKS
+
+
+class Outcome(StrEnum):
+    """EARL 1.0's outcome values."""
+
+    PASSED = "passed"
+    FAILED = "failed"
+    CANT_TELL = "cantTell"
+    INAPPLICABLE = "inapplicable"
+    UNTESTED = "untested"
+
+
+class Weight(StrEnum):
+    """What a finding does to a visitor."""
+
+    BARRIER = "barrier"
+    OBSTACLE = "obstacle"
+    FRICTION = "friction"
+
+
+WEIGHTS: tuple[Weight, ...] = (Weight.BARRIER, Weight.OBSTACLE, Weight.FRICTION)
+"""From worst to least."""
+
+
+class Needs(StrEnum):
+    """Evidence that a check wants from the lens."""
+
+    TREE = "tree"
+    STYLE = "style"
+    LAYOUT = "layout"
+    PIXELS = "pixels"
+    NETWORK = "network"
+    KEYBOARD = "keyboard"
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """A concrete change of the markup. Which of the optional fields are set hangs on ``kind``:
+
+    ``set-attribute`` attribute, value (None: a person has to write it) · ``remove-attribute`` attribute ·
+    ``rename-element`` to · ``replace-text`` value · ``wrap`` to · ``set-style`` property, value · ``advice`` none.
+    """
+
+    kind: str
+    says: str
+    attribute: str | None = None
+    value: str | None = None
+    to: str | None = None
+    property: str | None = None
+
+    def as_dict(self) -> dict[str, str]:
+        """Return the fields that are set."""
+        pairs = {name: getattr(self, name) for name in ("kind", "says", "attribute", "value", "to", "property")}
+        return {name: value for name, value in pairs.items() if value is not None}
+
+
+@dataclass(frozen=True, slots=True)
+class Flag:
+    """What a check yields: an element, a message id, the message's data, and what else the finding has to carry.
+
+    ``cause`` is what makes this fault the same fault elsewhere, where the element's own text does not (a pair of colours).
+    """
+
+    outcome: Outcome
+    element: Element
+    message: str
+    data: Mapping[str, Any] = field(default_factory=dict)
+    facts: Mapping[str, Any] = field(default_factory=dict)
+    mends: tuple[Mend, ...] = ()
+    weight: Weight | None = None
+    cause: tuple[str, ...] | None = None
+
+
+def failed(element: Element, message: str, *, mends: tuple[Mend, ...] = (), **rest: Any) -> Flag:
+    """Return a flag for a fault that needs no person to decide."""
+    return _flag(Outcome.FAILED, element, message, mends, rest)
+
+
+def cant_tell(element: Element, message: str, *, mends: tuple[Mend, ...] = (), **rest: Any) -> Flag:
+    """Return a flag for what a person has to answer."""
+    return _flag(Outcome.CANT_TELL, element, message, mends, rest)
+
+
+def _flag(outcome: Outcome, element: Element, message: str, mends: tuple[Mend, ...], rest: dict[str, Any]) -> Flag:
+    own = {name: rest.pop(name) for name in ("facts", "weight", "cause") if name in rest}
+    return Flag(outcome, element, message, data=rest, mends=mends, **own)
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """A finding as it is kept, shown and exported; the fields are those of ``look --as json``."""
+
+    check: str
+    outcome: str
+    weight: str
+    criteria: tuple[str, ...]
+    says: str
+    question: str | None
+    message: str
+    selector: str
+    line: int | None
+    column: int | None
+    box: Box | None
+    visible: bool
+    nearest_visible: str | None
+    excerpt: str
+    facts: dict[str, Any]
+    mends: tuple[dict[str, str], ...]
+    place_key: str
+    cause_key: str
+
+
+def digest(*parts: str) -> str:
+    """Return 20 hex digits that stand for the parts together."""
+    return hashlib.sha256("\x1f".join(parts).encode("utf-8", "surrogatepass")).hexdigest()[:20]
+
+
+
+
+def signature(element: Element, role: str, name: str, cause: tuple[str, ...] | None) -> tuple[str, ...]:
+    """Return what an element is known by when it is met again: tag, role, classes, name or text, target path, ancestor.
+
+    Where a check gives ``cause``, that stands for name and target.
+    """
+    kind = (element.tag, role, " ".join(sorted(stable_classes(element))), _named_ancestor(element))
+    if cause is not None:
+        return (*kind, *cause)
+    return (*kind, (name or element.text())[:120].casefold(), *(_path(element.get(attribute)) for attribute in ("src", "href", "data")))
+
+
+def path_of(address: str) -> str:
+    """Return an address without scheme and host, so that a page is the same page in staging and live."""
+    scheme, separator, rest = address.partition("://")
+    if not separator or "/" in scheme:
+        return address
+    return "/" + rest.partition("/")[2]
+
+
+def _path(address: str) -> str:
+    if not address or address.startswith("data:"):
+        return digest(address) if address else ""
+    try:
+        parts = urlsplit(address)
+    except ValueError:
+        return address
+    return parts.path.rsplit("/", 1)[-1] if parts.scheme not in ("", "http", "https") else parts.path
+
+
+def _named_ancestor(element: Element) -> str:
+    """Return the nearest ancestor that has a name of its own: an id, an ``aria-label``, or a landmark's tag."""
+    for ancestor in element.ancestors():
+        identifier = ancestor.get("id")
+        if identifier and looks_hand_made(identifier):
+            return f"#{identifier}"
+        if label := ancestor.get("aria-label").strip():
+            return f"{ancestor.tag}[{label.casefold()}]"
+        if ancestor.tag in ("header", "footer", "main", "nav", "aside") or ancestor.get("role") in LANDMARKS:
+            return ancestor.get("role") or ancestor.tag
+    return ""

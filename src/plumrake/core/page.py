@@ -1,0 +1,127 @@
+"""The page as checks see it: a document with its meaning worked out. Nothing here changes once built."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import cached_property
+
+from plumrake.core.dom import Document, Element, Text, is_blank
+from plumrake.core.excerpt import excerpt_of
+from plumrake.core.selectors import Selectors
+from plumrake.core.semantics.exposure import Exposure
+from plumrake.core.semantics.headings import heading_level
+from plumrake.core.semantics.language import language_of
+from plumrake.core.semantics.names import Names, Step, says_nothing
+from plumrake.core.semantics.roles import Roles
+from plumrake.core.style.background import Backgrounds
+from plumrake.core.style.visible import Sight
+
+
+class Page:
+    """One page read through one lens."""
+
+    def __init__(self, document: Document) -> None:
+        self.document = document
+        self.address = document.address
+        self.lens = document.lens
+        self.root = document.root
+        self.elements = document.elements
+        self._exposure = Exposure(document)
+        self._roles = Roles(document)
+        self._names = Names(document, self._exposure, self._roles)
+        self._selectors = Selectors(document)
+
+    @cached_property
+    def _by_role(self) -> dict[str, list[Element]]:
+        found: dict[str, list[Element]] = {}
+        for element in self.elements:
+            if self._exposure.is_exposed(element):
+                found.setdefault(self._roles.of(element), []).append(element)
+        return found
+
+    @cached_property
+    def backgrounds(self) -> Backgrounds:
+        """What lies behind texts; needs ``style`` and ``layout``."""
+        return Backgrounds(self.document, self._exposure)
+
+    @cached_property
+    def sight(self) -> Sight:
+        """What of the page reaches the eye; needs ``style`` and ``layout``."""
+        return Sight(self.document, self._exposure)
+
+    def exposed(self, *, role: str) -> list[Element]:
+        """Return the exposed elements of a role in document order."""
+        return self._by_role.get(role, [])
+
+    def every_exposed(self) -> Iterator[Element]:
+        """Yield every exposed element in document order."""
+        return (element for element in self.elements if self._exposure.is_exposed(element))
+
+    def is_exposed(self, element: Element) -> bool:
+        """Tell whether assistive technology meets the element."""
+        return self._exposure.is_exposed(element)
+
+    def is_shown(self, element: Element) -> bool:
+        """Tell whether the element is rendered with ``visibility: visible``; it may still be clipped or off-screen."""
+        return self._exposure.is_shown(element)
+
+    def role_of(self, element: Element) -> str:
+        """Return the computed role."""
+        return self._roles.of(element)
+
+    def explicit_role(self, element: Element) -> str:
+        """Return the valid role that the author wrote, or ``""``."""
+        return self._roles.explicit(element)
+
+    def name_of(self, element: Element) -> str:
+        """Return the accessible name, or ``""`` where nothing in it says anything (white space, placeholder glyphs)."""
+        name = self._names.of(element)
+        return "" if says_nothing(name) else name
+
+    def raw_name_of(self, element: Element) -> str:
+        """Return the accessible name as computed, glyphs and all."""
+        return self._names.of(element)
+
+    def description_of(self, element: Element) -> str:
+        """Return the accessible description."""
+        return self._names.description(element)
+
+    def trace_of(self, element: Element) -> list[Step]:
+        """Return the steps of the name's computation."""
+        return self._names.trace(element)
+
+    def labels_of(self, control: Element) -> tuple[Element, ...]:
+        """Return the ``label`` elements of a control."""
+        return self._names.labels_of(control)
+
+    def level_of(self, heading: Element) -> int:
+        """Return a heading's level, 1 or more."""
+        return heading_level(heading)
+
+    def language_of(self, element: Element) -> str:
+        """Return the element's primary language subtag, or ``""``."""
+        return language_of(element)
+
+    def selector_of(self, element: Element) -> str:
+        """Return CSS that selects exactly this element."""
+        return self._selectors.of(element)
+
+    def excerpt_of(self, element: Element) -> str:
+        """Return the element's markup, shortened."""
+        return excerpt_of(element)
+
+    @cached_property
+    def title(self) -> str:
+        """The document's title, white space collapsed."""
+        head = next((child for child in self.root.elements() if child.tag == "head"), self.root)
+        found = next((child for child in head.descendants() if child.tag == "title" and child.namespace == "html"), None)
+        return found.text() if found is not None else ""
+
+    @property
+    def language(self) -> str:
+        """The value of ``html lang`` as written, or ``""``."""
+        return self.root.get("lang").strip()
+
+    def own_texts(self, element: Element) -> list[Text]:
+        """Return the element's own text nodes that are not blank."""
+        return [child for child in element.children if isinstance(child, Text) and not is_blank(child.data)]

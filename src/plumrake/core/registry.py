@@ -1,0 +1,136 @@
+"""The catalogue: checks are files in ``core/checks``, found by themselves, refused when incomplete."""
+
+from __future__ import annotations
+
+import importlib
+import inspect
+import pkgutil
+import re
+import textwrap
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from types import MappingProxyType
+from typing import Any
+
+from plumrake.core.criteria import CRITERIA
+from plumrake.core.findings import Flag, Needs, Weight
+from plumrake.core.page import Page
+
+HEADINGS: tuple[str, ...] = (
+    "Who is hindered",
+    "What an editor does",
+    "What a template developer does",
+    "Wrong",
+    "Right",
+    "Left alone",
+)
+"""The sections of every help page, in this order."""
+
+Options = Mapping[str, Any]
+
+
+class BadCheck(TypeError):
+    """A check's file breaks the catalogue's rules; the message says which and how."""
+
+    code = "bad-check"
+
+
+@dataclass(frozen=True, slots=True)
+class Help:
+    """A check's help page: its title, the paragraphs before the first section, and the sections by heading."""
+
+    title: str
+    summary: str
+    sections: Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """One check: what it looks for and the function that looks."""
+
+    id: str
+    weight: Weight
+    criteria: tuple[str, ...]
+    needs: frozenset[Needs]
+    messages: Mapping[str, str]
+    questions: Mapping[str, str]
+    parameters: Mapping[str, Any]
+    act_rule: str | None
+    help: Help
+    look: Callable[[Page, Options], Iterable[Flag]] = field(repr=False)
+
+    @property
+    def area(self) -> str:
+        """The part of the id before the slash."""
+        return self.id.partition("/")[0]
+
+    @property
+    def title(self) -> str:
+        """The help page's first line."""
+        return self.help.title
+
+
+_CHECKS: dict[str, Check] = {}
+
+
+def check(
+    *,
+    id: str,
+    weight: Weight,
+    criteria: tuple[str, ...],
+    needs: Needs | tuple[Needs, ...],
+    messages: Mapping[str, str],
+    questions: Mapping[str, str] | None = None,
+    parameters: Mapping[str, Any] | None = None,
+    act_rule: str | None = None,
+) -> Callable[[Callable[..., Iterable[Flag]]], Callable[..., Iterable[Flag]]]:
+    """Enter the decorated function in the catalogue. Its module's docstring is the help page. Raises ``BadCheck``."""
+
+    def enter(function: Callable[..., Iterable[Flag]]) -> Callable[..., Iterable[Flag]]:
+        module = inspect.getmodule(function)
+        wanted = "/".join(function.__module__.split(".")[-2:]).replace("_", "-")
+        if id != wanted:
+            raise BadCheck(f"{function.__module__}: the id is '{id}', its file says '{wanted}'; make them agree")
+        if id in _CHECKS:
+            raise BadCheck(f"{id}: entered twice")
+        if unknown := [number for number in criteria if number not in CRITERIA]:
+            raise BadCheck(f"{id}: no such success criterion: {', '.join(unknown)}")
+        evidence = frozenset((needs,) if isinstance(needs, Needs) else needs)
+        takes_options = len(inspect.signature(function).parameters) > 1
+        look = function if takes_options else (lambda page, options: function(page))
+        _CHECKS[id] = Check(
+            id, weight, criteria, evidence, MappingProxyType(dict(messages)), MappingProxyType(dict(questions or {})),
+            MappingProxyType(dict(parameters or {})), act_rule, parse_help(id, (module.__doc__ if module else None) or ""), look,
+        )  # fmt: skip
+        return function
+
+    return enter
+
+
+def parse_help(identifier: str, docstring: str) -> Help:
+    """Return the help page that a module docstring is. Raises ``BadCheck`` where a section is missing or out of order."""
+    first, _, rest = inspect.cleandoc(docstring).partition("\n")
+    if not first.endswith("."):
+        raise BadCheck(f"{identifier}: the docstring's first line is the title and ends with a full stop")
+    summary, *parts = re.split(r"^## (.+)\n", rest, flags=re.MULTILINE)
+    found = tuple(parts[::2])
+    if found != HEADINGS:
+        raise BadCheck(f"{identifier}: the help page's sections are {found}, they have to be {HEADINGS}")
+    sections = {heading: body.strip("\n") for heading, body in zip(found, parts[1::2], strict=True)}
+    return Help(first.rstrip("."), summary.strip(), MappingProxyType(sections))
+
+
+def example(check: Check, heading: str) -> str:
+    """Return the HTML of a help page's ``Wrong`` or ``Right`` section."""
+    return textwrap.dedent(check.help.sections[heading])
+
+
+@cache
+def catalogue() -> Mapping[str, Check]:
+    """Return every check by id, in the order of their ids."""
+    package = importlib.import_module("plumrake.core.checks")
+    for module in pkgutil.walk_packages(package.__path__, f"{package.__name__}."):
+        if not module.ispkg:
+            importlib.import_module(module.name)
+    return MappingProxyType(dict(sorted(_CHECKS.items())))

@@ -1,0 +1,1 @@
+"""What the markup means: who can meet an element (exposure), as what (role), and under which name."""

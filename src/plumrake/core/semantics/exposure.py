@@ -1,0 +1,125 @@
+"""Exposure: whether an element is in the accessibility tree, and whether the eye can see it.
+
+Two different questions. ``aria-hidden`` takes an element from assistive technology and leaves it on
+the screen; clipping and moving off-screen do the reverse.
+"""
+
+from __future__ import annotations
+
+import re
+
+from plumrake.core.dom import Document, Element, Style
+from plumrake.core.semantics.tables import NOT_RENDERED
+
+_INLINE_HIDES = re.compile(r"(?:^|;)\s*(?:display\s*:\s*none|visibility\s*:\s*(hidden|collapse))\s*(?:!important)?\s*(?=;|$)", re.I)
+_INLINE_SHOWS = re.compile(r"(?:^|;)\s*visibility\s*:\s*visible\b", re.I)
+
+
+class Exposure:
+    """Answers about one document, worked out once in document order (parents before children)."""
+
+    def __init__(self, document: Document) -> None:
+        self._rendered: list[bool] = []
+        self._shown: list[bool] = []
+        self._exposed: list[bool] = []
+        shown_maps = _used_maps(document)
+        for element in document.elements:
+            parent = element.parent.index if element.parent is not None else -1
+            inside = parent < 0 or self._rendered[parent]
+            rendered = inside and not _not_rendered(element, shown_maps)
+            shown = rendered and _visibility(element, parent < 0 or self._shown[parent])
+            aria = parent < 0 or self._aria(parent)
+            self._rendered.append(rendered)
+            self._shown.append(shown)
+            self._exposed.append(aria and element.get("aria-hidden").strip().lower() != "true" and not _inert(element))
+
+    def _aria(self, index: int) -> bool:
+        return self._exposed[index]
+
+    def is_rendered(self, element: Element) -> bool:
+        """Tell whether the element takes part in rendering: no ``display:none`` on it or above it."""
+        return self._rendered[element.index]
+
+    def is_shown(self, element: Element) -> bool:
+        """Tell whether the element is rendered and its ``visibility`` lets it show."""
+        return self._shown[element.index]
+
+    def is_exposed(self, element: Element) -> bool:
+        """Tell whether assistive technology meets the element (WAI-ARIA 1.2, 7.1: excluded elements)."""
+        return self._shown[element.index] and self._exposed[element.index]
+
+    def is_aria_hidden(self, element: Element) -> bool:
+        """Tell whether ``aria-hidden`` or ``inert``, on it or above it, takes it from the tree, whatever its rendering."""
+        return not self._exposed[element.index]
+
+
+def _used_maps(document: Document) -> frozenset[str]:
+    return frozenset(
+        element.get("usemap").lstrip("#") for element in document.elements if element.tag in ("img", "object") and element.has("usemap")
+    )
+
+
+def _not_rendered(element: Element, shown_maps: frozenset[str]) -> bool:
+    """Tell whether this element, its parents aside, takes itself and all below it out of the rendering."""
+    if element.tag in NOT_RENDERED and element.namespace == "html":
+        return True
+    if _in_closed_details(element):
+        return True
+    if element.tag == "area":
+        owner = element.closest("map")
+        return owner is None or owner.get("name") not in shown_maps
+    if element.style is not None:
+        parent_style = element.parent.style if element.parent is not None else None
+        hidden_content = parent_style is not None and parent_style.content_visibility == "hidden"
+        return element.style.display == "none" or hidden_content
+    return _hidden_by_markup(element)
+
+
+def _hidden_by_markup(element: Element) -> bool:
+    """Tell what the browser's own style sheet and a ``style`` attribute would hide, for a lens without styles."""
+    if element.has("hidden") and element.get("hidden").lower() != "until-found":
+        return True
+    if element.tag == "dialog" and not element.has("open"):
+        return True
+    if element.tag == "input" and element.get("type").lower() == "hidden":
+        return True
+    if element.tag == "audio" and not element.has("controls"):
+        return True
+    if element.has("popover"):
+        return True
+    match = _INLINE_HIDES.search(element.get("style")) if element.has("style") else None
+    return match is not None and match.group(1) is None
+
+
+def _in_closed_details(element: Element) -> bool:
+    parent = element.parent
+    if parent is None or parent.tag != "details" or parent.has("open"):
+        return False
+    return element is not next((child for child in parent.elements() if child.tag == "summary"), None)
+
+
+def _visibility(element: Element, parent_shown: bool) -> bool:
+    if element.style is not None:
+        return element.style.visibility == "visible"
+    if not element.has("style"):
+        return parent_shown
+    match = _INLINE_HIDES.search(element.get("style"))
+    if match is not None and match.group(1):
+        return False
+    return parent_shown or _INLINE_SHOWS.search(element.get("style")) is not None
+
+
+def _inert(element: Element) -> bool:
+    return element.has("inert")
+
+
+def is_clipped_away(style: Style) -> bool:
+    """Tell whether ``clip`` or ``clip-path`` leaves nothing of the box to see."""
+    if style.position in ("absolute", "fixed") and style.clip.startswith("rect("):
+        edges = [float(number) for number in re.findall(r"-?\d+(?:\.\d+)?", style.clip)]
+        if len(edges) == 4 and (edges[2] - edges[0] <= 1 or edges[1] - edges[3] <= 1):
+            return True
+    if style.clip_path.startswith("inset("):
+        shares = [float(number) for number in re.findall(r"(\d+(?:\.\d+)?)%", style.clip_path)]
+        return bool(shares) and min(shares) >= 50
+    return bool(re.match(r"(circle|ellipse)\(0(px|%)?[ )]", style.clip_path))

@@ -1,0 +1,16 @@
+"""The language of an element: the nearest ``lang`` on it or above it (HTML Standard, 3.2.6.2)."""
+
+from __future__ import annotations
+
+from plumrake.core.dom import Element
+
+
+def language_of(element: Element) -> str:
+    """Return the primary language subtag in lower case, or ``""`` where none is given."""
+    holder: Element | None = element
+    while holder is not None:
+        for attribute in ("lang", "xml:lang"):
+            if holder.has(attribute):
+                return holder.get(attribute).strip().lower().replace("_", "-").partition("-")[0]
+        holder = holder.parent
+    return ""

@@ -1,0 +1,1 @@
+"""Colours and what becomes of them on the page."""

@@ -1,0 +1,38 @@
+"""Phrase lists by language, kept as TOML beside this file, and the normalising that they are compared after."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+import unicodedata
+from functools import cache
+from importlib.resources import files
+from typing import Any
+
+_FALLBACK = "en"
+
+
+@cache
+def table(name: str) -> dict[str, Any]:
+    """Return the data file ``name``.toml: language subtag to list, or to whatever the file holds."""
+    return tomllib.loads(files(__package__).joinpath(f"{name}.toml").read_text(encoding="utf-8"))
+
+
+@cache
+def phrases(name: str, language: str) -> frozenset[str]:
+    """Return the normalised phrases of a list for a language; English where the language is unknown or has no list."""
+    lists = table(name)
+    return frozenset(normalised(phrase) for phrase in lists.get(language, lists[_FALLBACK]))
+
+
+@cache
+def normalised(text: str) -> str:
+    """Return ``text`` in small letters, with every run of what is no letter or digit as one space."""
+    small = unicodedata.normalize("NFKC", text).casefold().replace("\u00ad", "").replace("\u200b", "")
+    small = re.sub(r"(?<=\w)['’](?=\w)", "'", small)
+    return " ".join(re.sub(r"[^\w']|_", " ", small).split()).strip("' ")
+
+
+def has_letters_or_digits(text: str) -> bool:
+    """Tell whether the text holds at least one letter or digit of any script."""
+    return any(character.isalnum() for character in text)

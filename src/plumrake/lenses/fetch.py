@@ -1,0 +1,128 @@
+"""Fetching a page's HTML over HTTP under the guard, inside limits of time, bytes and redirects."""
+
+from __future__ import annotations
+
+import asyncio
+import ssl
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from email.message import Message
+from typing import Any
+from urllib.parse import urljoin
+
+import httpcore
+import httpx
+
+from plumrake import __version__
+from plumrake.lenses.guard import Guard, origin_of
+from plumrake.lenses.problems import Unreadable
+
+USER_AGENT = f"Mozilla/5.0 (compatible; PlumRake/{__version__})"
+_HTML = ("text/html", "application/xhtml+xml")
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """What one reading may cost: seconds in all, bytes and elements of the page, redirects followed."""
+
+    seconds: float = 30.0
+    bytes: int = 25_000_000
+    elements: int = 200_000
+    redirects: int = 10
+
+
+@dataclass(frozen=True, slots=True)
+class Fetched:
+    """A page's HTML as it came: the address it came from in the end, status, headers (small letters) and body."""
+
+    address: str
+    status: int
+    headers: dict[str, str]
+    body: bytes
+
+    @property
+    def charset(self) -> str | None:
+        """The charset that the HTTP header names, or None."""
+        message = Message()
+        message["content-type"] = self.headers.get("content-type", "")
+        value = message.get_param("charset")
+        return value if isinstance(value, str) else None
+
+
+@dataclass(slots=True)
+class _GuardedBackend(httpcore.AsyncNetworkBackend):
+    """httpcore's way to the network, led through the guard."""
+
+    guard: Guard
+    inner: httpcore.AsyncNetworkBackend = field(default_factory=httpcore.AnyIOBackend)
+
+    async def connect_tcp(
+        self, host: str, port: int, timeout: float | None = None, local_address: str | None = None, socket_options: Iterable[Any] | None = None
+    ) -> httpcore.AsyncNetworkStream:
+        address = await self.guard.resolve(host, port)
+        return await self.inner.connect_tcp(address, port, timeout, local_address, socket_options)
+
+    async def sleep(self, seconds: float) -> None:
+        await asyncio.sleep(seconds)
+
+
+def guarded_client(guard: Guard, seconds: float = 30.0) -> httpx.AsyncClient:
+    """Return an HTTP client that can reach only what the guard lets through; it follows no redirect by itself."""
+    transport = httpx.AsyncHTTPTransport(retries=0)
+    transport._pool = httpcore.AsyncConnectionPool(
+        ssl_context=ssl.create_default_context(), network_backend=_GuardedBackend(guard), max_connections=20, keepalive_expiry=10
+    )
+    headers = {"user-agent": USER_AGENT, "accept": "text/html,application/xhtml+xml;q=0.9,*/*;q=0.1"}
+    return httpx.AsyncClient(transport=transport, headers=headers, follow_redirects=False, timeout=seconds, trust_env=False)
+
+
+async def fetch_page(client: httpx.AsyncClient, address: str, limits: Limits) -> Fetched:
+    """Return the HTML at ``address``. Raises ``Unreadable``; the whole takes at most ``limits.seconds``."""
+    try:
+        async with asyncio.timeout(limits.seconds):
+            return await _follow(client, address, limits)
+    except (TimeoutError, httpx.TimeoutException):
+        raise Unreadable("timed-out", f"no whole answer within {limits.seconds:g} s") from None
+    except httpx.TransportError as error:
+        raise _transport_problem(error, address) from None
+    except (httpx.InvalidURL, UnicodeError):
+        raise Unreadable("bad-address", f"'{address}' is no address that can be read") from None
+
+
+async def _follow(client: httpx.AsyncClient, address: str, limits: Limits) -> Fetched:
+    here = address
+    for _ in range(limits.redirects + 1):
+        origin_of(here)
+        async with client.stream("GET", here) as response:
+            location = response.headers.get("location")
+            if response.is_redirect and location:
+                here = urljoin(here, location)
+                continue
+            return await _read(response, here, limits)
+    raise Unreadable("too-many-redirects", f"more than {limits.redirects} redirects, the last to {here}")
+
+
+async def _read(response: httpx.Response, address: str, limits: Limits) -> Fetched:
+    if response.status_code >= 400:
+        raise Unreadable("http-status", f"the server answered {response.status_code} {response.reason_phrase}".rstrip())
+    kind = response.headers.get("content-type", "text/html").partition(";")[0].strip().lower()
+    if kind not in _HTML:
+        raise Unreadable("not-html", f"what came is '{kind}', not an HTML page")
+    declared = response.headers.get("content-length", "")
+    if declared.isdigit() and int(declared) > limits.bytes:
+        raise Unreadable("too-large", f"the page has {int(declared):,} bytes, more than the {limits.bytes:,} that may be read")
+    body = bytearray()
+    async for chunk in response.aiter_bytes():
+        body += chunk
+        if len(body) > limits.bytes:
+            raise Unreadable("too-large", f"the page has more than the {limits.bytes:,} bytes that may be read")
+    return Fetched(address, response.status_code, {name.lower(): value for name, value in response.headers.items()}, bytes(body))
+
+
+def _transport_problem(error: httpx.TransportError, address: str) -> Unreadable:
+    cause: BaseException | None = error
+    while cause is not None:
+        if isinstance(cause, ssl.SSLError):
+            return Unreadable("tls-failed", f"the encryption of {address} cannot be trusted: {cause.reason or cause}")
+        cause = cause.__cause__ or cause.__context__
+    return Unreadable("connection-failed", f"{address}: {error or 'the connection broke'}")

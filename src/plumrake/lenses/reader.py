@@ -1,0 +1,148 @@
+"""Reading one page through either lens: an address, a local file, or HTML in hand. A problem is part of the answer."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import hashlib
+import mimetypes
+import time
+from collections.abc import Awaitable, Iterable
+from dataclasses import dataclass
+from pathlib import Path
+from types import TracebackType
+from urllib.parse import quote, unquote, urlsplit
+
+from plumrake.core.dom import Document
+from plumrake.lenses.fetch import Fetched, Limits, fetch_page, guarded_client
+from plumrake.lenses.guard import Guard
+from plumrake.lenses.markup import TooManyElements, decode, parse_document
+from plumrake.lenses.problems import Problem, Unreadable
+from plumrake.lenses.rendered.browser import BrowserPool
+from plumrake.lenses.rendered.lens import render
+from plumrake.lenses.rendered.proxy import GuardProxy, LocalAnswer
+
+_HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
+
+
+@dataclass(frozen=True, slots=True)
+class Obtained:
+    """What came of one attempt to read a page: a document or a problem, never both."""
+
+    address: str
+    lens: str
+    document: Document | None = None
+    problem: Problem | None = None
+    content_hash: str | None = None
+    final_address: str | None = None
+    picture: bytes | None = None
+    seconds: float = 0.0
+
+
+class PageReader:
+    """Reads pages one by one or several at once; use as an async context manager.
+
+    ``lens`` is ``rendered`` or ``markup``; ``private_origins`` are origins with leave to be private;
+    ``tabs`` is how many pages the browser may hold at once.
+    """
+
+    def __init__(self, lens: str, limits: Limits | None = None, private_origins: Iterable[str] = (), tabs: int = 2) -> None:
+        self.lens = lens
+        self.limits = limits or Limits()
+        self.notice = ""
+        self._tabs = tabs
+        self._guard = Guard(private_origins)
+        self._client = guarded_client(self._guard, self.limits.seconds)
+        self._proxy = GuardProxy(self._guard, self.limits.bytes)
+        self._pool: BrowserPool | None = None
+        self._folders: dict[Path, str] = {}
+        self._exits = contextlib.AsyncExitStack()
+
+    async def __aenter__(self) -> PageReader:
+        await self._exits.enter_async_context(self._client)
+        if self.lens == "rendered":
+            await self._exits.enter_async_context(self._proxy)
+            self._pool = await self._exits.enter_async_context(BrowserPool(self._proxy, self._tabs))
+            self.notice = self._pool.notice
+        return self
+
+    async def __aexit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
+        await self._exits.aclose()
+
+    async def read_address(self, address: str, *, wait_for: str | None = None, picture: bool = False) -> Obtained:
+        """Read the page at an http or https address."""
+        return await self._attempt(address, fetch_page(self._client, address, self.limits), wait_for, picture)
+
+    async def read_file(self, file: Path, root: Path, shown_as: str, *, wait_for: str | None = None, picture: bool = False) -> Obtained:
+        """Read an HTML file; what it refers to is served from ``root`` and from nowhere else on the disk."""
+        return await self._attempt(shown_as, self._fetch_file(file, root), wait_for, picture)
+
+    async def read_html(self, html: bytes, address: str, *, wait_for: str | None = None, picture: bool = False) -> Obtained:
+        """Read HTML in hand as if it stood at ``address``."""
+
+        async def in_hand() -> Fetched:
+            return Fetched(address, 200, {"content-type": "text/html; charset=utf-8"}, html)
+
+        return await self._attempt(address, in_hand(), wait_for, picture)
+
+    async def _attempt(self, address: str, fetching: Awaitable[Fetched], wait_for: str | None, picture: bool) -> Obtained:
+        start = time.monotonic()
+        content_hash = final = None
+        try:
+            fetched = await fetching
+            content_hash, final = f"sha256:{hashlib.sha256(fetched.body).hexdigest()}", fetched.address
+            if self._pool is None:
+                document, shot = await asyncio.to_thread(self._parse, fetched, address), None
+            else:
+                rendered = await render(self._pool, fetched, address, self.limits, wait_for=wait_for, picture=picture)
+                document, shot = rendered.document, rendered.picture
+        except Unreadable as problem:
+            spent = time.monotonic() - start
+            return Obtained(address, self.lens, problem=problem.problem, content_hash=content_hash, final_address=final, seconds=spent)
+        return Obtained(address, self.lens, document, None, content_hash, final, shot, time.monotonic() - start)
+
+    def _parse(self, fetched: Fetched, address: str) -> Document:
+        try:
+            return parse_document(decode(fetched.body, fetched.charset), address, most_elements=self.limits.elements)
+        except TooManyElements as error:
+            raise Unreadable(error.code, str(error)) from None
+
+    async def _fetch_file(self, file: Path, root: Path) -> Fetched:
+        body = await asyncio.to_thread(_read_file, file, self.limits.bytes)
+        root = root.resolve()
+        host = self._folders.get(root)
+        if host is None:
+            host = self._folders[root] = f"folder-{len(self._folders) + 1}.invalid"
+            self._proxy.serve_locally(host, lambda path: _from_folder(root, path))
+        place = quote(file.resolve().relative_to(root).as_posix())
+        return Fetched(f"http://{host}/{place}", 200, {"content-type": "text/html"}, body)
+
+
+def _read_file(file: Path, most_bytes: int) -> bytes:
+    try:
+        size = file.stat().st_size
+        if size > most_bytes:
+            raise Unreadable("too-large", f"the file has {size:,} bytes, more than the {most_bytes:,} that may be read")
+        return file.read_bytes()
+    except FileNotFoundError:
+        raise Unreadable("file-missing", f"there is no file '{file}'") from None
+    except OSError as error:
+        raise Unreadable("file-unreadable", f"'{file}' cannot be opened: {error.strerror}") from None
+
+
+def _from_folder(root: Path, path: str) -> LocalAnswer:
+    """Answer a request from a folder; links that lead out of it are not followed."""
+    wanted = (root / unquote(urlsplit(path).path).lstrip("/")).resolve()
+    if not wanted.is_relative_to(root) or not wanted.is_file():
+        return 404, "text/plain", b"not found"
+    kind = mimetypes.guess_type(wanted.name)[0] or "application/octet-stream"
+    return 200, kind, wanted.read_bytes()
+
+
+def html_files(folder: Path) -> list[Path]:
+    """Return the HTML files below a folder, sorted by path; hidden folders are passed over."""
+    return sorted(
+        file
+        for file in folder.rglob("*")
+        if file.suffix.lower() in _HTML_ENDINGS and file.is_file() and not any(part.startswith(".") for part in file.relative_to(folder).parts)
+    )

@@ -1,0 +1,264 @@
+"""The browser and its tabs: started when first needed, started again when it dies, every call bounded in time."""
+
+from __future__ import annotations
+
+import asyncio
+import base64
+import contextlib
+import shutil
+from collections.abc import AsyncIterator
+from importlib.resources import files
+from typing import Any
+
+from playwright.async_api import Browser, BrowserContext, CDPSession, Error, Page, Playwright, async_playwright
+
+from plumrake.core.dom import STYLE_PROPERTIES
+from plumrake.lenses.fetch import USER_AGENT, Fetched
+from plumrake.lenses.markup import decode
+from plumrake.lenses.problems import Unreadable
+from plumrake.lenses.rendered.proxy import GuardProxy
+from plumrake.lenses.rendered.unprivileged import Launch, find_browser, prepare_launch
+
+_CLOSE_SECONDS = 3.0
+_SETTLE_SECONDS = 5.0
+_VIEWPORT = {"width": 1280, "height": 800}
+_ARGUMENTS = (
+    "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic",
+    "--disable-extensions", "--disable-default-apps", "--dns-prefetch-disable", "--force-color-profile=srgb", "--mute-audio",
+    "--force-webrtc-ip-handling-policy=disable_non_proxied_udp", "--disable-features=Translate,OptimizationHints,MediaRouter",
+    "--autoplay-policy=user-gesture-required",
+)  # fmt: skip
+
+
+class NoBrowser(RuntimeError):
+    """No headless Chromium is on this machine."""
+
+    code = "no-browser"
+
+    def __init__(self) -> None:
+        super().__init__("no headless Chromium was found; install 'chromium-headless-shell' or set PLUMRAKE_BROWSER to its path")
+
+
+class BrowserPool:
+    """One headless Chromium behind the guard proxy with up to ``tabs`` tabs; use as an async context manager."""
+
+    def __init__(self, proxy: GuardProxy, tabs: int = 2) -> None:
+        binary = find_browser()
+        if binary is None:
+            raise NoBrowser
+        self._proxy = proxy
+        self._launch: Launch = prepare_launch(binary)
+        self._free = asyncio.Semaphore(tabs)
+        self._idle: list[Tab] = []
+        self._starting = asyncio.Lock()
+        self._playwright: Playwright | None = None
+        self._browser: Browser | None = None
+
+    @property
+    def notice(self) -> str:
+        """A sentence on how the browser runs where that is less safe than it should be, else ``""``."""
+        return self._launch.notice
+
+    async def __aenter__(self) -> BrowserPool:
+        self._playwright = await async_playwright().start()
+        return self
+
+    async def __aexit__(self, *_: object) -> None:
+        await self._stop_browser()
+        if self._playwright is not None:
+            with contextlib.suppress(Exception):
+                await self._playwright.stop()
+        shutil.rmtree(self._launch.folder, ignore_errors=True)
+
+    @contextlib.asynccontextmanager
+    async def tab(self) -> AsyncIterator[Tab]:
+        """Lend a tab. One that a page has spoilt is thrown away; a browser that died is started again."""
+        async with self._free:
+            tab = self._idle.pop() if self._idle else await self._new_tab()
+            try:
+                yield tab
+            except BaseException:
+                await self._discard(tab)
+                raise
+            if tab.is_spoilt or not await tab.wipe():
+                await self._discard(tab)
+            else:
+                self._idle.append(tab)
+
+    async def _new_tab(self) -> Tab:
+        for attempt in (1, 2, 3):
+            browser = await self._running_browser()
+            try:
+                return await Tab.open(browser)
+            except Error:
+                await self._stop_browser()
+                if attempt == 3:
+                    raise Unreadable("browser-lost", "the browser could not be started again") from None
+        raise AssertionError("unreachable")
+
+    async def _running_browser(self) -> Browser:
+        async with self._starting:
+            if self._browser is None or not self._browser.is_connected():
+                self._idle.clear()
+                assert self._playwright is not None
+                self._browser = await self._playwright.chromium.launch(
+                    executable_path=self._launch.executable,
+                    chromium_sandbox=self._launch.sandbox,
+                    proxy={"server": f"http://127.0.0.1:{self._proxy.port}", "bypass": "<-loopback>"},
+                    args=list(_ARGUMENTS),
+                )
+            return self._browser
+
+    async def _discard(self, tab: Tab) -> None:
+        if not await tab.close() and self._browser is not None:
+            await self._stop_browser()
+
+    async def _stop_browser(self) -> None:
+        browser, self._browser = self._browser, None
+        self._idle.clear()
+        if browser is not None:
+            with contextlib.suppress(Exception):
+                await asyncio.wait_for(browser.close(), _CLOSE_SECONDS)
+
+
+class Tab:
+    """One tab in a context of its own. A page's HTML is handed to it; only what the page asks for goes over the network."""
+
+    def __init__(self, context: BrowserContext, page: Page, session: CDPSession) -> None:
+        self._context = context
+        self.page = page
+        self._session = session
+        self._given: Fetched | None = None
+        self._awaited = False
+        self._main_frame = ""
+        self._pending: set[asyncio.Task[None]] = set()
+        self.is_spoilt = False
+
+    @classmethod
+    async def open(cls, browser: Browser) -> Tab:
+        """Return a fresh tab: no storage, no downloads, no service workers, reduced motion."""
+        context = await browser.new_context(
+            viewport=_VIEWPORT,  # type: ignore[arg-type]
+            user_agent=USER_AGENT,
+            accept_downloads=False,
+            service_workers="block",
+            reduced_motion="reduce",
+            ignore_https_errors=False,
+        )
+        await context.add_init_script(_script("listeners.js"))
+        page = await context.new_page()
+        session = await context.new_cdp_session(page)
+        tab = cls(context, page, session)
+        tab._main_frame = (await session.send("Page.getFrameTree"))["frameTree"]["frame"]["id"]
+        session.on("Fetch.requestPaused", tab._on_request)
+        await session.send("Fetch.enable", {"patterns": [{"urlPattern": "*", "resourceType": "Document", "requestStage": "Request"}]})
+        return tab
+
+    def _on_request(self, event: dict[str, Any]) -> None:
+        task = asyncio.ensure_future(self._answer(event))
+        self._pending.add(task)
+        task.add_done_callback(self._pending.discard)
+
+    async def _answer(self, event: dict[str, Any]) -> None:
+        """Hand over the fetched HTML, let frames load, and stop the page from sending the tab elsewhere."""
+        request = {"requestId": event["requestId"]}
+        in_main_frame = event.get("frameId") == self._main_frame
+        with contextlib.suppress(Error):
+            if in_main_frame and self._awaited and self._given is not None:
+                self._awaited = False
+                await self._session.send("Fetch.fulfillRequest", {**request, **_response(self._given)})
+            elif in_main_frame:
+                self.is_spoilt = True
+                await self._session.send("Fetch.failRequest", {**request, "errorReason": "Aborted"})
+            else:
+                await self._session.send("Fetch.continueRequest", request)
+
+    async def load(self, fetched: Fetched, seconds: float) -> None:
+        """Load a page's HTML at its address and let it settle. Raises ``Unreadable``."""
+        self._given, self._awaited = fetched, True
+        try:
+            await self.page.goto(fetched.address, wait_until="domcontentloaded", timeout=seconds * 1000)
+            with contextlib.suppress(Error):
+                await self.page.wait_for_load_state("load", timeout=min(seconds, _SETTLE_SECONDS) * 1000)
+        except Error as error:
+            self.is_spoilt = True
+            raise _load_problem(error, seconds) from None
+
+    async def wait_for(self, selector: str, seconds: float) -> None:
+        """Wait until an element is there. Raises ``Unreadable`` (timed-out)."""
+        try:
+            await self.page.wait_for_selector(selector, state="attached", timeout=seconds * 1000)
+        except Error as error:
+            if "Timeout" in str(error):
+                raise Unreadable("timed-out", f"'{selector}' did not appear within {seconds:g} s") from None
+            raise Unreadable("browser-lost", str(error).splitlines()[0]) from None
+
+    async def collect(self, seconds: float, most_elements: int) -> str:
+        """Return the collector's answer. Raises ``Unreadable``."""
+        try:
+            return str(await asyncio.wait_for(self.page.evaluate(_script("collector.js"), [list(STYLE_PROPERTIES), most_elements]), seconds))
+        except TimeoutError:
+            self.is_spoilt = True
+            raise Unreadable("script-endless", f"the page was still busy with its scripts after {seconds:g} s") from None
+        except Error as error:
+            self.is_spoilt = True
+            raise _load_problem(error, seconds) from None
+
+    async def picture(self, seconds: float, most_height: int) -> bytes | None:
+        """Return the whole page as WebP (down to ``most_height`` CSS px), or None where the browser does not manage it in time."""
+        size = "() => [Math.max(document.documentElement.scrollWidth, innerWidth), document.documentElement.scrollHeight]"
+        try:
+            async with asyncio.timeout(seconds):
+                width, height = await self.page.evaluate(size)
+                clip = {"x": 0, "y": 0, "width": min(width, 2560), "height": max(1, min(height, most_height)), "scale": 1}
+                wanted = {"format": "webp", "quality": 60, "clip": clip, "captureBeyondViewport": True}
+                answer = await self._session.send("Page.captureScreenshot", wanted)
+        except (TimeoutError, Error):
+            self.is_spoilt = True
+            return None
+        return base64.b64decode(answer["data"])
+
+    async def wipe(self) -> bool:
+        """Take away what the page left behind; False where the tab does not answer any more."""
+        given, self._given = self._given, None
+        try:
+            async with asyncio.timeout(_CLOSE_SECONDS):
+                await self._context.clear_cookies()
+                if given is not None:
+                    origin = "/".join(given.address.split("/", 3)[:3])
+                    await self._session.send("Storage.clearDataForOrigin", {"origin": origin, "storageTypes": "all"})
+        except (TimeoutError, Error):
+            return False
+        return True
+
+    async def close(self) -> bool:
+        """Close the tab; False where the browser does not answer any more."""
+        try:
+            await asyncio.wait_for(self._context.close(), _CLOSE_SECONDS)
+        except (TimeoutError, Error):
+            return False
+        return True
+
+
+def _script(name: str) -> str:
+    return files(__package__).joinpath(name).read_text(encoding="utf-8")
+
+
+_PASSED_ON = ("content-language", "content-security-policy", "referrer-policy", "x-frame-options")
+
+
+def _response(fetched: Fetched) -> dict[str, Any]:
+    """Return the answer for the browser, in UTF-8, so that both lenses read the same characters."""
+    headers = [{"name": name, "value": value} for name, value in fetched.headers.items() if name in _PASSED_ON]
+    headers.append({"name": "content-type", "value": "text/html; charset=utf-8"})
+    body = decode(fetched.body, fetched.charset).encode("utf-8", "replace")
+    return {"responseCode": 200, "responseHeaders": headers, "body": base64.b64encode(body).decode("ascii")}
+
+
+def _load_problem(error: Error, seconds: float) -> Unreadable:
+    text = str(error).splitlines()[0]
+    if "Timeout" in text:
+        return Unreadable("script-endless", f"the page was still busy after {seconds:g} s")
+    if "ERR_ABORTED" in text or "interrupted" in text or "navigat" in text.lower() or "context was destroyed" in text:
+        return Unreadable("leads-elsewhere")
+    return Unreadable("browser-lost", f"the browser lost the page: {text}")

@@ -1,0 +1,70 @@
+"""The collector's answer to a document. ``collector.js`` says how it is packed; the two change together."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from plumrake.core.dom import Box, Document, Element, Style, Text
+from plumrake.lenses.markup import TooManyElements
+
+EVIDENCE = frozenset({"tree", "style", "layout"})
+_NAMESPACES = ("html", "svg", "math")
+_LISTENERS = (frozenset[str](), frozenset({"click"}), frozenset({"key"}), frozenset({"click", "key"}))
+
+
+def decode_document(answer: str, address: str, source: str, *, most_elements: int) -> Document:
+    """Return the document that the collector saw. Raises ``TooManyElements``."""
+    packed: dict[str, Any] = json.loads(answer)
+    if packed.get("tooMany"):
+        raise TooManyElements(most_elements)
+    strings: list[str] = packed["strings"]
+    styles = [Style(*(strings[value] for value in row)) for row in packed["styles"]]
+    elements = _elements(packed["nodes"], strings, styles)
+    width, height = packed["viewport"]
+    return Document(
+        address=address, lens="rendered", root=elements[0], elements=elements, evidence=EVIDENCE, source=source, viewport=(width, height)
+    )
+
+
+def _elements(nodes: list[int], strings: list[str], styles: list[Style]) -> list[Element]:
+    elements: list[Element] = []
+    at = 0
+    while at < len(nodes):
+        parent = elements[nodes[at + 1]] if nodes[at + 1] >= 0 else None
+        if nodes[at] == 1:
+            element, at = _element(nodes, at, parent, len(elements), strings, styles)
+            elements.append(element)
+            if parent is not None:
+                parent.children.append(element)
+        else:
+            assert parent is not None, "a text always has a parent"
+            count = nodes[at + 3]
+            start = at + 4
+            lines = tuple(_box(nodes, start + 4 * line) for line in range(count))
+            parent.children.append(Text(strings[nodes[at + 2]], parent, lines))
+            at = start + 4 * count
+    return elements
+
+
+def _element(
+    nodes: list[int], at: int, parent: Element | None, index: int, strings: list[str], styles: list[Style]
+) -> tuple[Element, int]:
+    count = nodes[at + 14]
+    start = at + 15
+    pairs = nodes[start : start + 2 * count]
+    attributes = {strings[name]: strings[value] for name, value in zip(pairs[::2], pairs[1::2], strict=True)}
+    element = Element(index, strings[nodes[at + 2]], attributes, parent)
+    element.namespace = _NAMESPACES[nodes[at + 3]]
+    element.scope = nodes[at + 4]
+    element.style = styles[nodes[at + 5]] if nodes[at + 5] >= 0 else None
+    element.box = _box(nodes, at + 6) if nodes[at + 8] >= 0 else None
+    element.before = strings[nodes[at + 10]] if nodes[at + 10] >= 0 else ""
+    element.after = strings[nodes[at + 11]] if nodes[at + 11] >= 0 else ""
+    element.value = strings[nodes[at + 12]] if nodes[at + 12] >= 0 else None
+    element.listeners = _LISTENERS[nodes[at + 13]]
+    return element, start + 2 * count
+
+
+def _box(nodes: list[int], at: int) -> Box:
+    return nodes[at] / 10, nodes[at + 1] / 10, nodes[at + 2] / 10, nodes[at + 3] / 10

@@ -1,0 +1,50 @@
+"""The rendered lens: fetched HTML to a document with styles and boxes, and the page's picture."""
+
+from __future__ import annotations
+
+import asyncio
+import time
+from dataclasses import dataclass
+
+from plumrake.core.dom import Document
+from plumrake.lenses.align import carry_positions
+from plumrake.lenses.fetch import Fetched, Limits
+from plumrake.lenses.markup import TooManyElements, decode, parse_document
+from plumrake.lenses.problems import Unreadable
+from plumrake.lenses.rendered.browser import BrowserPool
+from plumrake.lenses.rendered.decode import decode_document
+
+_TALLEST = 12_000
+
+
+@dataclass(frozen=True, slots=True)
+class Rendered:
+    """A rendered page: its document and, where asked for, its picture as WebP."""
+
+    document: Document
+    picture: bytes | None
+
+
+async def render(
+    pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, *, wait_for: str | None = None, picture: bool = False
+) -> Rendered:
+    """Return the page as the browser shows it. Raises ``Unreadable``."""
+    deadline = time.monotonic() + limits.seconds
+    async with pool.tab() as tab:
+        await tab.load(fetched, limits.seconds / 2)
+        if wait_for is not None:
+            await tab.wait_for(wait_for, max(1.0, deadline - time.monotonic()))
+        answer = await tab.collect(max(1.0, deadline - time.monotonic()), limits.elements)
+        shot = await tab.picture(max(1.0, deadline - time.monotonic()), _TALLEST) if picture else None
+    document = await asyncio.to_thread(_document, answer, fetched, address, limits)
+    return Rendered(document, shot)
+
+
+def _document(answer: str, fetched: Fetched, address: str, limits: Limits) -> Document:
+    source = decode(fetched.body, fetched.charset)
+    try:
+        document = decode_document(answer, address, source, most_elements=limits.elements)
+        carry_positions(document, parse_document(source, address, most_elements=limits.elements))
+    except TooManyElements as error:
+        raise Unreadable(error.code, str(error)) from None
+    return document

@@ -1,0 +1,91 @@
+"""Source positions: where each start tag stands in the HTML text.
+
+The HTML parser keeps no positions. So the start tags are found here by the tokenizer's rules (HTML
+Standard, 13.2.5: comments, raw text and attribute values are passed over) and each is given a mark,
+an attribute with its number, before the text is parsed. Whatever the tree builder moves or copies
+carries its mark along.
+"""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_right
+
+MARK = "data-plumrake-source"
+
+_TAG = re.compile(r"<(?:!--|[!?/]|([A-Za-z][^\s/>\x00]*))")
+_COMMENT_END = re.compile(r"--!?>")
+_ATTRIBUTE = re.compile(r"""[\s/]*(?:>|([^\s/>=][^\s/>=]*|=[^\s/>=]*)(?:\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>"'][^\s>]*)?)?)""")
+_RAW_TEXT = frozenset("script style textarea title xmp iframe noembed noframes".split())
+
+
+def mark_start_tags(html: str) -> tuple[str, list[int]]:
+    """Return the HTML with a mark in every start tag, and the offset of each start tag by its number."""
+    out: list[str] = []
+    offsets: list[int] = []
+    at = copied = 0
+    while match := _TAG.search(html, at):
+        name = match.group(1)
+        if name is None:
+            at = _after_markup(html, match)
+            continue
+        insert = match.end()
+        end = _end_of_tag(html, insert)
+        if end < 0:
+            break
+        out.append(html[copied:insert])
+        out.append(f' {MARK}="{len(offsets)}"')
+        offsets.append(match.start())
+        copied = insert
+        at = _after_raw_text(html, name.lower(), end)
+    out.append(html[copied:])
+    return "".join(out), offsets
+
+
+def _after_markup(html: str, match: re.Match[str]) -> int:
+    """Return where a comment, declaration or end tag stops."""
+    if match.group() == "<!--":
+        if html.startswith((">", "->"), match.end()):
+            return match.end() + 1
+        end = _COMMENT_END.search(html, match.end())
+        return end.end() if end else len(html)
+    if match.group() == "</":
+        end = _end_of_tag(html, match.end())
+        return end if end >= 0 else len(html)
+    if html.startswith("<![CDATA[", match.start()):
+        end = html.find("]]>", match.end())
+        return end + 3 if end >= 0 else len(html)
+    end = html.find(">", match.end())
+    return end + 1 if end >= 0 else len(html)
+
+
+def _end_of_tag(html: str, at: int) -> int:
+    """Return the offset after the tag's ``>``, or -1 where the text ends first."""
+    while match := _ATTRIBUTE.match(html, at):
+        at = match.end()
+        if match.group(1) is None:
+            return at
+        if at < len(html) and html[at] in "\"'":
+            at += 1
+    return -1
+
+
+def _after_raw_text(html: str, name: str, at: int) -> int:
+    if name == "plaintext":
+        return len(html)
+    if name not in _RAW_TEXT:
+        return at
+    end = re.compile(rf"</{name}(?=[\s/>])", re.I).search(html, at)
+    return end.start() if end else len(html)
+
+
+class Lines:
+    """Offsets as lines and columns, both counted from 1; CR LF is one line end."""
+
+    def __init__(self, text: str) -> None:
+        self._starts = [0, *(match.end() for match in re.finditer(r"\r\n|\r|\n", text))]
+
+    def of(self, offset: int) -> tuple[int, int]:
+        """Return the line and column of an offset."""
+        line = bisect_right(self._starts, offset) - 1
+        return line + 1, offset - self._starts[line] + 1
