@@ -1,0 +1,105 @@
+"""Looking at pages now, without a service: files, folders and addresses, through one reader."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import AsyncIterator, Iterable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from plumrake.actions.reading import PageResult, assessed
+from plumrake.core.policy import Policy
+from plumrake.lenses.fetch import Limits
+from plumrake.lenses.guard import origin_of
+from plumrake.lenses.problems import Problem, Unreadable
+from plumrake.lenses.reader import Obtained, PageReader, html_files
+
+_SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """One page to look at: how it is shown, and where it is (an address, or a file with the root of its site)."""
+
+    shown_as: str
+    address: str | None = None
+    file: Path | None = None
+    root: Path | None = None
+    problem: Problem | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class LookSettings:
+    """How to look: lens, policy, limits, pages at once, and what to wait for."""
+
+    lens: str
+    policy: Policy = field(default_factory=Policy)
+    limits: Limits = field(default_factory=Limits)
+    jobs: int = 2
+    wait_for: str | None = None
+
+
+def resolve_targets(given: Iterable[str]) -> list[Target]:
+    """Return the pages that the given words stand for, in their order; one that stands for none carries its problem."""
+    return [target for word in given for target in _targets(word)]
+
+
+def _targets(word: str) -> list[Target]:
+    if word.startswith(("http://", "https://")):
+        return [Target(word, address=word)]
+    if "://" in word:
+        return [Target(word, problem=Problem("bad-address", f"'{word}' is no http or https address"))]
+    path = Path(word)
+    if path.is_dir():
+        files = html_files(path)
+        if not files:
+            return [Target(word, problem=Problem("file-missing", f"the folder '{word}' holds no .html file"))]
+        return [Target(str(file), file=file, root=path) for file in files]
+    if not path.exists():
+        return [Target(word, problem=Problem("file-missing", f"there is no file or folder '{word}'"))]
+    return [Target(word, file=path, root=_site_root(path.resolve()))]
+
+
+def _site_root(file: Path) -> Path:
+    """Return the folder that a lone file's site begins at: the topmost marked one above it within the working folder."""
+    inside = [folder for folder in file.parents if folder.is_relative_to(Path.cwd())]
+    marked = [folder for folder in inside if any((folder / mark).exists() for mark in _SITE_ROOT_MARKS)]
+    return marked[-1] if marked else (inside[-1] if inside else file.parent)
+
+
+async def look(targets: list[Target], settings: LookSettings, notices: list[str] | None = None) -> AsyncIterator[PageResult]:
+    """Yield a result per target in the order of the targets, reading up to ``jobs`` at once; notices are added to the list."""
+    origins = ["/".join(target.address.split("/", 3)[:3]) for target in targets if target.address is not None]
+    valid = [origin for origin in origins if _is_origin(origin)]
+    async with PageReader(settings.lens, settings.limits, private_origins=valid, tabs=settings.jobs) as reader:
+        if reader.notice and notices is not None:
+            notices.append(reader.notice)
+        turn = asyncio.Semaphore(settings.jobs)
+        tasks = [asyncio.create_task(_one(reader, target, settings, turn)) for target in targets]
+        try:
+            for task in tasks:
+                yield await task
+        finally:
+            for task in tasks:
+                task.cancel()
+            await asyncio.gather(*tasks, return_exceptions=True)
+
+
+def _is_origin(origin: str) -> bool:
+    try:
+        origin_of(origin)
+    except Unreadable:
+        return False
+    return True
+
+
+async def _one(reader: PageReader, target: Target, settings: LookSettings, turn: asyncio.Semaphore) -> PageResult:
+    async with turn:
+        if target.problem is not None:
+            obtained = Obtained(target.shown_as, settings.lens, problem=target.problem)
+        elif target.address is not None:
+            obtained = await reader.read_address(target.address, wait_for=settings.wait_for)
+        else:
+            assert target.file is not None and target.root is not None
+            obtained = await reader.read_file(target.file, target.root, target.shown_as, wait_for=settings.wait_for)
+        return await assessed(obtained, settings.policy)

@@ -1,0 +1,184 @@
+"""``plumrake look``, ``colours`` and ``checks``: what works without a service."""
+
+from __future__ import annotations
+
+import asyncio
+import datetime
+import json
+import shutil
+import sys
+import time
+from pathlib import Path
+
+import click
+from rich.console import Console
+from rich.progress import Progress
+
+from plumrake.actions.look import LookSettings, look, resolve_targets
+from plumrake.actions.reading import PageResult
+from plumrake.cli.errors import Exit, fail, notice
+from plumrake.core.policy import BadPolicy, Policy
+from plumrake.core.registry import Check, catalogue
+from plumrake.core.style.colours import NotAColour, contrast, parse, truncated
+from plumrake.core.style.nearest import proposals
+from plumrake.lenses.rendered.unprivileged import find_browser
+from plumrake.reports.as_json import to_json
+from plumrake.reports.as_text import to_text
+from plumrake.reports.shape import Reported, holds
+
+_HOLDS = ("barrier", "obstacle", "friction", "none")
+_PLAIN_EVERY = 5.0
+
+
+@click.command("look")
+@click.argument("targets", nargs=-1, required=True)
+@click.option("--lens", type=click.Choice(["rendered", "markup"]), help="Read in a browser, or the HTML alone. Default: rendered where there is a browser.")
+@click.option("--only", multiple=True, metavar="AREA[/SLUG]", help="Only this area or check; repeatable.")
+@click.option("--without", multiple=True, metavar="AREA[/SLUG]", help="Not this area or check; repeatable.")
+@click.option("--wait-for", metavar="CSS", help="Rendered lens: wait until this element is there.")
+@click.option("--standard", default="wcag22", show_default=True, help="wcag20, wcag21 or wcag22.")
+@click.option("--level", default="aa", show_default=True, help="a, aa or aaa.")
+@click.option("--hold", type=click.Choice(_HOLDS), default="obstacle", show_default=True, help="From which weight on a fault makes the exit status 1.")
+@click.option("--as", "form", type=click.Choice(["text", "json"]), default="text", show_default=True)
+@click.option("--out", type=click.Path(dir_okay=False, writable=True, path_type=Path), help="Write the report to this file.")
+@click.option("--jobs", type=click.IntRange(1, 32), default=2, show_default=True, help="Pages read at once.")
+def look_command(
+    targets: tuple[str, ...], lens: str | None, only: tuple[str, ...], without: tuple[str, ...], wait_for: str | None,
+    standard: str, level: str, hold: str, form: str, out: Path | None, jobs: int,
+) -> None:  # fmt: skip
+    """Read pages now and say what is wrong: files, folders or addresses.
+
+    Exit status: 0 nothing holds, 1 something does, 2 wrong usage, 3 something could not be read.
+    """
+    try:
+        policy = Policy(standard=standard, level=level, only=only, without=without)
+    except BadPolicy as error:
+        fail(str(error), Exit.USAGE)
+    started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
+    settings = LookSettings(lens or _default_lens(), policy, jobs=jobs, wait_for=wait_for)
+    if settings.lens == "rendered" and find_browser() is None:
+        fail("no headless Chromium was found; install 'chromium-headless-shell', set PLUMRAKE_BROWSER, or look with --lens markup", Exit.UNREAD)
+    results = asyncio.run(_gather(targets, settings))
+    pages = [reported(result) for result in results]
+    if form == "json":
+        seconds = time.monotonic() - clock
+        report = to_json(pages, standard=standard, level=level, started=started.isoformat(timespec="seconds"), seconds=seconds, hold=hold)
+    else:
+        report = to_text(pages, hold=hold, width=min(shutil.get_terminal_size((100, 24)).columns, 120))
+    _write(report, out)
+    for page in pages:
+        if page.problem is not None:
+            notice(f"{page.address}: {page.problem[1]}")
+    if any(page.problem is not None for page in pages):
+        sys.exit(Exit.UNREAD)
+    if any(holds(finding, hold) for page in pages for finding in page.findings):
+        sys.exit(Exit.HELD)
+
+
+def _default_lens() -> str:
+    if find_browser() is not None:
+        return "rendered"
+    notice("no headless Chromium was found, so only the markup is read; styles and contrast stay untested")
+    return "markup"
+
+
+async def _gather(words: tuple[str, ...], settings: LookSettings) -> list[PageResult]:
+    targets = resolve_targets(words)
+    notices: list[str] = []
+    results: list[PageResult] = []
+    last = time.monotonic()
+    with Progress(transient=True, disable=not sys.stderr.isatty(), console=Console(stderr=True)) as progress:
+        bar = progress.add_task("reading", total=len(targets))
+        async for result in look(targets, settings, notices):
+            results.append(result)
+            progress.advance(bar)
+            if not sys.stderr.isatty() and time.monotonic() - last > _PLAIN_EVERY:
+                last = time.monotonic()
+                notice(f"read {len(results)} of {len(targets)} pages")
+    for text in notices:
+        notice(text)
+    return results
+
+
+
+
+def reported(result: PageResult) -> Reported:
+    """Return a page's result in the shape that reports take."""
+    return Reported(
+        result.address, result.lens, result.title, result.language,
+        (result.problem.code, result.problem.says) if result.problem is not None else None,
+        result.content_hash, result.assessment.findings, tuple((item.check, item.needs) for item in result.assessment.untested),
+    )  # fmt: skip
+
+
+def _write(report: str, out: Path | None) -> None:
+    if out is None:
+        click.echo(report, nl=False)
+        return
+    try:
+        out.write_text(report, encoding="utf-8")
+    except OSError as error:
+        fail(f"the report cannot be written to '{out}': {error.strerror}; choose another file", Exit.USAGE)
+
+
+@click.command("colours")
+@click.argument("text")
+@click.argument("background")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def colours_command(text: str, background: str, as_json: bool) -> None:
+    """Say the contrast of TEXT on BACKGROUND, what it passes, and the nearest colours that pass."""
+    try:
+        below = parse(background)
+        above = parse(text).over(below)
+    except NotAColour as error:
+        fail(str(error), Exit.USAGE)
+    ratio = contrast(above, below)
+    limits = {"AA": 4.5, "AA large": 3.0, "AAA": 7.0, "AAA large": 4.5}
+    offers = {name: proposals(above, below, limit) for name, limit in limits.items() if ratio < limit}
+    if as_json:
+        click.echo(json.dumps({
+            "text": above.hex(), "background": below.hex(), "ratio": truncated(ratio),
+            "passes": {name: ratio >= limit for name, limit in limits.items()},
+            "proposals": {name: [{"change": o.change, "colour": o.colour, "ratio": truncated(o.ratio)} for o in found] for name, found in offers.items()},
+        }, indent=2))  # fmt: skip
+        return
+    click.echo(f"{above.hex()} on {below.hex()}: {truncated(ratio):.2f}:1")
+    for name, limit in limits.items():
+        click.echo(f"  {name:<10}{limit:g}:1  {'passes' if ratio >= limit else 'fails'}")
+        for offer in offers.get(name, []):
+            click.echo(f"             nearest passing {offer.change} colour: {offer.colour} ({truncated(offer.ratio):.2f}:1)")
+
+
+@click.command("checks")
+@click.argument("identifier", required=False, metavar="[ID]")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def checks_command(identifier: str | None, as_json: bool) -> None:
+    """List the catalogue of checks, or show the help page of one."""
+    known = catalogue()
+    if identifier is None:
+        if as_json:
+            click.echo(json.dumps([_as_dict(check) for check in known.values()], indent=2, ensure_ascii=False))
+            return
+        for check in known.values():
+            click.echo(f"{check.id:<34}{check.weight.value:<10}{check.title}")
+        return
+    if identifier not in known:
+        fail(f"no check is called '{identifier}'; 'plumrake checks' lists them", Exit.USAGE)
+    check = known[identifier]
+    click.echo(json.dumps(_as_dict(check), indent=2, ensure_ascii=False) if as_json else _help_page(check))
+
+
+def _as_dict(check: Check) -> dict[str, object]:
+    return {
+        "id": check.id, "title": check.title, "weight": check.weight.value, "criteria": list(check.criteria),
+        "needs": sorted(check.needs), "act_rule": check.act_rule, "parameters": dict(check.parameters),
+        "summary": check.help.summary, "sections": dict(check.help.sections),
+    }  # fmt: skip
+
+
+def _help_page(check: Check) -> str:
+    facts = [f"{check.id} · {check.weight.value} · WCAG {', '.join(check.criteria)}"]
+    if check.act_rule:
+        facts.append(f"ACT rule {check.act_rule}")
+    sections = [f"{heading}\n\n{body}" for heading, body in check.help.sections.items()]
+    return "\n\n".join([check.title, " · ".join(facts), check.help.summary, *sections])

@@ -1,0 +1,119 @@
+"""The demo site's generator: two editions from one set of contents, with the answer key of the planted faults.
+
+An element with a planted fault carries ``data-plant`` in the contents; the mark is taken out of what is
+written, and its address, check and selector go into the key.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+import tomllib
+from dataclasses import dataclass
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+
+from jinja2 import Environment, PackageLoader, StrictUndefined
+
+from plumrake.core.selectors import Selectors
+from plumrake.demo.pictures import draw
+from plumrake.lenses.markup import parse_document
+
+EDITIONS = ("live", "staging")
+_BUNDLES = ("about", "visit", "boating", "news")
+_MARK = re.compile(r' data-plant="[^"]*"')
+_MEDIA = re.compile(r'src="/media/([^"]+)"')
+
+
+@dataclass(frozen=True, slots=True)
+class DemoPage:
+    """One page of an edition: its address (a path), its HTML without marks, and the answers about it."""
+
+    address: str
+    html: str
+    answers: tuple[dict[str, str], ...]
+
+
+def build_edition(edition: str) -> list[DemoPage]:
+    """Return all pages of ``live`` or ``staging``."""
+    lists = _lists()
+    environment = Environment(loader=PackageLoader("plumrake.demo", "templates"), undefined=StrictUndefined, trim_blocks=False)  # noqa: S701
+    pages: list[DemoPage] = []
+    for bundle in _BUNDLES:
+        text = environment.from_string(_content(f"{bundle}.html")).render(edition=edition, **lists)
+        pages.extend(_page(environment, edition, lists, part) for part in re.split(r"^=== ", text, flags=re.MULTILINE)[1:])
+    return pages
+
+
+def _content(name: str) -> str:
+    return files("plumrake.demo").joinpath("content", name).read_text(encoding="utf-8")
+
+
+def _lists() -> dict[str, Any]:
+    lists = tomllib.loads(_content("lists.toml"))
+    for name, folder in (("news", "news"), ("notices", "stoppages"), ("events", "events")):
+        for item in lists[name]:
+            item["address"] = f"/{folder}/{item['slug']}/"
+    return {**lists, "all_news": lists["news"], "teasers": lists["news"][:3]}
+
+
+def _page(environment: Environment, edition: str, lists: dict[str, Any], part: str) -> DemoPage:
+    head, _, body = part.partition("\n---\n")
+    address, _, front = head.partition("\n")
+    page = {"address": address.strip(), "language": "", "trail": [], "no_heading": False, "heading": "", "date": "", "picture": "", "plants": []}
+    page |= tomllib.loads(front)
+    marked = environment.get_template(f"{page['layout']}.html").render(page=page, edition=edition, body=body.strip(), **lists)
+    return DemoPage(page["address"], _MARK.sub("", marked), tuple(_answers(page["address"], marked, page["plants"])))
+
+
+def _answers(address: str, marked: str, about_page: list[str]) -> list[dict[str, str]]:
+    document = parse_document(marked, address)
+    selectors = Selectors(document)
+    found = [{"address": address, "check": check, "outcome": "failed", "selector": "html"} for check in about_page]
+    for element in document.elements:
+        for check in element.get("data-plant").split():
+            found.append({"address": address, "check": check, "outcome": "failed", "selector": selectors.of(element)})
+    return found
+
+
+def answer_key(edition: str) -> list[dict[str, str]]:
+    """Return what the checks have to find in an edition, sorted: address, check, outcome and selector of each fault."""
+    answers = [answer for page in build_edition(edition) for answer in page.answers]
+    return sorted(answers, key=lambda answer: (answer["address"], answer["check"], answer["selector"]))
+
+
+def kept_answer_key(edition: str) -> list[dict[str, str]]:
+    """Return the answer key as it is kept beside the contents, for comparing by eye what a change of them does."""
+    key: dict[str, list[dict[str, str]]] = json.loads(files("plumrake.demo").joinpath("answer_key.json").read_text(encoding="utf-8"))
+    return key[edition]
+
+
+def write_edition(edition: str, folder: Path, origin: str) -> int:
+    """Write an edition with its pictures, sitemap and robots.txt below ``folder``; return the number of pages."""
+    pages = build_edition(edition)
+    for page in pages:
+        file = folder / page.address.strip("/") / "index.html"
+        file.parent.mkdir(parents=True, exist_ok=True)
+        _write_if_other(file, page.html.encode())
+    for name in sorted({name for page in pages for name in _MEDIA.findall(page.html)}):
+        draw(folder / "media" / name)
+    assets = folder / "assets"
+    assets.mkdir(parents=True, exist_ok=True)
+    for file_name in ("site.css", "mark.svg", "arrow.svg", "ornament-wave.svg"):
+        source = files("plumrake.demo").joinpath("templates", file_name).read_bytes()
+        _write_if_other(assets / file_name, source)
+    _write_if_other(folder / "sitemap.xml", _sitemap(pages, origin).encode())
+    _write_if_other(folder / "robots.txt", f"User-agent: *\nDisallow: /share/\nSitemap: {origin}/sitemap.xml\n".encode())
+    return len(pages)
+
+
+def _sitemap(pages: list[DemoPage], origin: str) -> str:
+    places = "".join(f"  <url><loc>{origin}{page.address}</loc></url>\n" for page in pages)
+    return f'<?xml version="1.0" encoding="UTF-8"?>\n<urlset xmlns="http://www.sitemaps.org/schemas/sitemap/0.9">\n{places}</urlset>\n'
+
+
+def _write_if_other(file: Path, content: bytes) -> None:
+    """Write only what changed, so that modification times tell the truth to conditional requests."""
+    if not file.exists() or file.read_bytes() != content:
+        file.write_bytes(content)
