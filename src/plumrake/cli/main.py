@@ -9,6 +9,8 @@ import click
 from plumrake import __version__
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.look import checks_command, colours_command, look_command
+from plumrake.cli.parts import demo_group, migrate_command, serve_command, worker_command
+from plumrake.cli.served import finding_command, findings_command, login_command, site_group, sweep_group
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 110})
@@ -17,7 +19,21 @@ def cli() -> None:
     """Read every page of a website before it is published, and track what has to be mended."""
 
 
-for command in (look_command, colours_command, checks_command):
+_COMMANDS: tuple[click.Command, ...] = (
+    look_command,
+    colours_command,
+    checks_command,
+    login_command,
+    site_group,
+    sweep_group,
+    findings_command,
+    finding_command,
+    serve_command,
+    worker_command,
+    migrate_command,
+    demo_group,
+)
+for command in _COMMANDS:
     cli.add_command(command)
 
 

@@ -69,6 +69,7 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
         box=element.box,
         visible=visible,
         nearest_visible=page.selector_of(nearest) if nearest is not None else None,
+        nearest_box=nearest.box if nearest is not None else None,
         excerpt=page.excerpt_of(element) if not about_page else start_tag(element),
         facts=dict(flag.facts),
         mends=tuple(mend.as_dict() for mend in flag.mends),

@@ -117,6 +117,7 @@ class Finding:
     box: Box | None
     visible: bool
     nearest_visible: str | None
+    nearest_box: Box | None
     excerpt: str
     facts: dict[str, Any]
     mends: tuple[dict[str, str], ...]

@@ -1,0 +1,1 @@
+"""Discovery: which pages a site has. Each way gives addresses; none reads the pages."""

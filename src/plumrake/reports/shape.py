@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from plumrake.core.dom import Box
 from plumrake.core.findings import WEIGHTS, Finding, Outcome, Weight
 
 
@@ -43,7 +44,6 @@ def is_ready(page: Reported, hold: str) -> bool:
 
 def finding_dict(finding: Finding) -> dict[str, Any]:
     """Return a finding with the fields and their order of ``look --as json``; boxes are whole CSS px."""
-    box = [round(side) for side in finding.box] if finding.box is not None else None
     return {
         "check": finding.check,
         "outcome": finding.outcome,
@@ -54,15 +54,20 @@ def finding_dict(finding: Finding) -> dict[str, Any]:
         "selector": finding.selector,
         "line": finding.line,
         "column": finding.column,
-        "box": box,
+        "box": _whole(finding.box),
         "visible": finding.visible,
         "nearest_visible": finding.nearest_visible,
+        "nearest_box": _whole(finding.nearest_box),
         "excerpt": finding.excerpt,
         "facts": finding.facts,
         "mends": [dict(mend) for mend in finding.mends],
         "place_key": finding.place_key,
         "cause_key": finding.cause_key,
     }
+
+
+def _whole(box: Box | None) -> list[int] | None:
+    return [round(side) for side in box] if box is not None else None
 
 
 def page_dict(page: Reported) -> dict[str, Any]:

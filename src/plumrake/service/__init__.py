@@ -1,0 +1,1 @@
+"""The service: FastAPI over actions and records. Routes parse, call one thing, shape the answer."""

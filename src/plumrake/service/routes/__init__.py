@@ -1,0 +1,1 @@
+"""Routes, one module per resource."""

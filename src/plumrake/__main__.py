@@ -1,0 +1,5 @@
+"""``python -m plumrake``."""
+
+from plumrake.cli.main import main
+
+main()

@@ -1,0 +1,217 @@
+"""The asynchronous client. ``scripts/make_sync_client.py`` makes ``_sync.py`` from this file."""
+
+from __future__ import annotations
+
+import asyncio
+import uuid
+from collections.abc import AsyncIterator
+from types import TracebackType
+from typing import Any, TypeVar
+
+import httpx
+from pydantic import BaseModel
+
+from plumrake import __version__, models
+from plumrake.client import retry
+from plumrake.client.errors import Unreachable, error_of
+
+_Answer = TypeVar("_Answer", bound=BaseModel)
+
+
+class AsyncPlumRake:
+    """The service at ``server``, asked with a token. Use as a context manager, or call ``close``."""
+
+    def __init__(self, server: str, *, token: str | None = None, timeout: float = 30.0) -> None:
+        headers = {"User-Agent": f"plumrake-client/{__version__}", "Accept": "application/json, application/problem+json"}
+        if token is not None:
+            headers["Authorization"] = f"Bearer {token}"
+        self.server = server.rstrip("/")
+        self._http = httpx.AsyncClient(base_url=self.server, headers=headers, timeout=timeout)
+        self.people = AsyncPeople(self)
+        self.sites = AsyncSites(self)
+        self.sweeps = AsyncSweeps(self)
+        self.findings = AsyncFindings(self)
+        self.checks = AsyncChecks(self)
+
+    async def __aenter__(self) -> AsyncPlumRake:
+        return self
+
+    async def __aexit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
+        await self.close()
+
+    async def close(self) -> None:
+        """Close the connections."""
+        await self._http.aclose()
+
+    async def request(self, method: str, path: str, *, headers: dict[str, str] | None = None, **rest: Any) -> httpx.Response:
+        """Send a request below the server's address; repeat what is safe to repeat. Raises ``PlumRakeError``."""
+        headers = headers or {}
+        for attempt in range(retry.TRIES):
+            last = attempt == retry.TRIES - 1 or not retry.is_safe(method, headers)
+            try:
+                response = await self._http.request(method, path, headers=headers, **rest)
+            except httpx.TransportError as error:
+                if last:
+                    raise Unreachable(f"no answer from {self.server}: {error or type(error).__name__}; is the service running?") from None
+                await asyncio.sleep(retry.pause(attempt))
+                continue
+            if response.is_success:
+                return response
+            if last or not retry.passes(response):
+                raise error_of(response)
+            await asyncio.sleep(retry.pause(attempt, response))
+        raise AssertionError("the last try returns or raises")
+
+    async def get(self, path: str, model: type[_Answer], **parameters: Any) -> _Answer:
+        """Return what is at a path; parameters that are None are left out."""
+        given = {name: value for name, value in parameters.items() if value is not None}
+        return model.model_validate_json((await self.request("GET", path, params=given)).content)
+
+    async def post(self, path: str, body: BaseModel, model: type[_Answer]) -> _Answer:
+        """Send a new thing; an idempotency key makes repeating safe."""
+        headers = {"Idempotency-Key": str(uuid.uuid4())}
+        response = await self.request("POST", path, headers=headers, json=body.model_dump(mode="json", exclude_none=True))
+        return model.model_validate_json(response.content)
+
+    async def every(self, path: str, model: type[_Answer], **parameters: Any) -> AsyncIterator[_Answer]:
+        """Yield every item of a listing, fetching its pages one after the other."""
+        page = await self.get(path, models.Listing[Any], **parameters)
+        while True:
+            for item in page.items:
+                yield model.model_validate(item)
+            if page.next is None:
+                return
+            page = await self.get(page.next, models.Listing[Any])
+
+
+class AsyncPeople:
+    """Signing in and tokens."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    async def sign_in(self, email: str, password: str) -> models.Me:
+        """Sign in by cookie for the life of this client; writes then carry the CSRF token."""
+        response = await self._rake.request("POST", "/api/v1/session", json={"email": email, "password": password})
+        me = models.Me.model_validate_json(response.content)
+        self._rake._http.headers["X-CSRF-Token"] = me.csrf_token or ""
+        return me
+
+    async def me(self) -> models.Me:
+        """Return who is signed in."""
+        return await self._rake.get("/api/v1/session", models.Me)
+
+    async def make_token(self, name: str, scopes: list[models.Scope]) -> models.Token:
+        """Make a token; its ``secret`` is in this answer and never again."""
+        return await self._rake.post("/api/v1/tokens", models.NewToken(name=name, scopes=scopes), models.Token)
+
+    async def revoke_token(self, token_id: int) -> None:
+        """Make a token void."""
+        await self._rake.request("DELETE", f"/api/v1/tokens/{token_id}")
+
+
+class AsyncSites:
+    """Registered sites."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    async def add(self, site: models.NewSite) -> models.Site:
+        """Register a site."""
+        return await self._rake.post("/api/v1/sites", site, models.Site)
+
+    def list(self) -> AsyncIterator[models.Site]:
+        """Yield every site."""
+        return self._rake.every("/api/v1/sites", models.Site)
+
+    async def show(self, slug: str) -> models.Site:
+        """Return a site with the figures of its last sweeps."""
+        return await self._rake.get(f"/api/v1/sites/{slug}", models.Site)
+
+
+class AsyncSweeps:
+    """Sweeps of sites."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    async def start(
+        self, site: str, *, edition: models.Edition = "live", section: str = "/", lens: models.Lens = "rendered"
+    ) -> models.Sweep:
+        """Start reading an edition's pages, all or those of one section."""
+        return await self._rake.post(f"/api/v1/sites/{site}/sweeps", models.NewSweep(edition=edition, section=section, lens=lens), models.Sweep)
+
+    def list(self, site: str) -> AsyncIterator[models.Sweep]:
+        """Yield a site's sweeps, the newest first."""
+        return self._rake.every(f"/api/v1/sites/{site}/sweeps", models.Sweep)
+
+    async def show(self, sweep_id: int) -> models.Sweep:
+        """Return a sweep."""
+        return await self._rake.get(f"/api/v1/sweeps/{sweep_id}", models.Sweep)
+
+    def readings(
+        self, sweep_id: int, *, status: str | None = None, ready: bool | None = None
+    ) -> AsyncIterator[models.Reading]:
+        """Yield a sweep's readings by path."""
+        return self._rake.every(f"/api/v1/sweeps/{sweep_id}/readings", models.Reading, status=status, ready=ready, limit=200)
+
+    async def follow(self, sweep_id: int, *, after: int = 0) -> AsyncIterator[models.Progress]:
+        """Yield the sweep's progress until it is done or failed; a broken connection is taken up where it broke."""
+        lost = 0
+        while True:
+            try:
+                async with self._rake._http.stream(
+                    "GET", f"/api/v1/sweeps/{sweep_id}/events", headers={"Last-Event-ID": str(after)}, timeout=httpx.Timeout(30.0, read=60.0)
+                ) as response:
+                    if not response.is_success:
+                        await response.aread()
+                        raise error_of(response)
+                    async for line in response.aiter_lines():
+                        if not line.startswith("data:"):
+                            continue
+                        progress = models.Progress.model_validate_json(line.removeprefix("data:"))
+                        after, lost = progress.id, 0
+                        yield progress
+                        if progress.kind in ("done", "failed"):
+                            return
+            except httpx.TransportError as error:
+                lost += 1
+                if lost >= retry.TRIES:
+                    raise Unreachable(f"the connection to {self._rake.server} broke: {error or type(error).__name__}") from None
+            await asyncio.sleep(retry.pause(lost))
+
+
+class AsyncFindings:
+    """Findings of sweeps."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    def list(
+        self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None, check: str | None = None,
+        weight: models.WeightName | None = None, outcome: models.OutcomeName | None = None, path: str | None = None, cause: str | None = None,
+    ) -> AsyncIterator[models.Finding]:  # fmt: skip
+        """Yield the findings of a sweep (default: the newest finished one) that the filters let through."""
+        return self._rake.every(
+            f"/api/v1/sites/{site}/findings", models.Finding, sweep=sweep, edition=edition, check=check, weight=weight,
+            outcome=outcome, path=path, cause=cause, limit=200,
+        )  # fmt: skip
+
+    async def show(self, finding_id: int) -> models.FindingInFull:
+        """Return one finding in full."""
+        return await self._rake.get(f"/api/v1/findings/{finding_id}", models.FindingInFull)
+
+
+class AsyncChecks:
+    """The catalogue of checks."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    def list(self) -> AsyncIterator[models.CheckHelp]:
+        """Yield every check."""
+        return self._rake.every("/api/v1/checks", models.CheckHelp)
+
+    async def show(self, identifier: str) -> models.CheckHelp:
+        """Return one check's help page."""
+        return await self._rake.get(f"/api/v1/checks/{identifier}", models.CheckHelp)

@@ -1,0 +1,133 @@
+"""``plumrake demo up``: database, demo site in two editions, service and worker, until Ctrl-C."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import signal
+import subprocess
+import sys
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import httpx
+import psycopg
+
+from plumrake.client import PlumRake
+from plumrake.demo.cluster import Cluster, ClusterError
+from plumrake.demo.seed import SITE, cast, seed
+from plumrake.demo.server import make_server
+from plumrake.demo.site import EDITIONS, write_edition
+from plumrake.records.migrate import migrate
+
+Say = Callable[[str], None]
+
+_READY_SECONDS = 30.0
+
+
+class Demo:
+    """Everything that the demo starts, so that all of it can be stopped."""
+
+    def __init__(self, folder: Path, port: int, say: Say) -> None:
+        self.folder = folder
+        self.port = port
+        self._say = say
+        self._children: dict[str, subprocess.Popen[bytes]] = {}
+        self._cluster = Cluster(folder / "database")
+        self._stopping = threading.Event()
+
+    @property
+    def address(self) -> str:
+        """Where the console is."""
+        return f"http://127.0.0.1:{self.port}"
+
+    def up(self) -> None:
+        """Start everything, say where it is, and watch over it until a signal comes. Raises ``ClusterError``, ``OSError``."""
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, lambda *_: self._stopping.set())
+        try:
+            self._start()
+            self._tell()
+            while not self._stopping.wait(1.0):
+                self._keep_running()
+        finally:
+            self._stop()
+
+    def _start(self) -> None:
+        self._say("building the demo site in two editions")
+        for offset, edition in enumerate(EDITIONS, start=1):
+            origin = f"http://127.0.0.1:{self.port + offset}"
+            pages = write_edition(edition, self.folder / "site" / edition, origin)
+            server = make_server(self.folder / "site" / edition, self.port + offset)
+            threading.Thread(target=server.serve_forever, daemon=True).start()
+            self._say(f"  {edition:<8} {pages} pages at {origin}")
+        self._say(f"starting PostgreSQL below {self._cluster.folder}")
+        self._cluster.start()
+        applied = migrate(self._cluster.address)
+        self._say(f"  database ready, {len(applied)} migrations applied")
+        asyncio.run(self._seed())
+        self._say("starting service and worker")
+        for name in ("serve", "worker"):
+            self._run(name)
+        self._wait_until_ready()
+        self._first_sweep()
+
+    async def _seed(self) -> None:
+        async with await psycopg.AsyncConnection.connect(self._cluster.address) as connection:
+            await seed(connection, f"http://127.0.0.1:{self.port + 1}/", f"http://127.0.0.1:{self.port + 2}/")
+
+    def _run(self, name: str) -> None:
+        environment = {**os.environ, "PLUMRAKE_DATABASE": self._cluster.address, "PLUMRAKE_PORT": str(self.port), "PLUMRAKE_HOST": "127.0.0.1"}
+        log = (self.folder / f"{name}.log").open("ab")
+        command = [sys.executable, "-m", "plumrake", name]
+        self._children[name] = subprocess.Popen(
+            command, env=environment, stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True
+        )
+
+    def _wait_until_ready(self) -> None:
+        end = time.monotonic() + _READY_SECONDS
+        while time.monotonic() < end and self._children["serve"].poll() is None:
+            try:
+                if httpx.get(f"{self.address}/health/ready", timeout=2).is_success:
+                    return
+            except httpx.TransportError:
+                time.sleep(0.2)
+        raise ClusterError(f"the service did not start on port {self.port}; its log is {self.folder / 'serve.log'}")
+
+    def _first_sweep(self) -> None:
+        """Start a sweep of each edition that was never swept."""
+        known = cast()
+        with PlumRake(self.address) as rake:
+            rake.people.sign_in(known["people"][0]["email"], known["password"])
+            swept = {sweep.edition for sweep in rake.sweeps.list(SITE)}
+            for edition in EDITIONS:
+                if edition not in swept:
+                    sweep = rake.sweeps.start(SITE, edition=edition)
+                    self._say(f"  first sweep of {edition} is under way (number {sweep.id})")
+
+    def _tell(self) -> None:
+        known = cast()
+        self._say("")
+        self._say(f"Plum Rake is at {self.address}")
+        self._say(f"  sign in as {known['people'][0]['email']} with the password {known['password']}")
+        self._say(f"  logs are below {self.folder}; Ctrl-C stops everything")
+
+    def _keep_running(self) -> None:
+        for name, child in list(self._children.items()):
+            if child.poll() is not None and not self._stopping.is_set():
+                self._say(f"{name} stopped (status {child.returncode}); starting it again")
+                self._run(name)
+
+    def _stop(self) -> None:
+        self._say("stopping")
+        for child in self._children.values():
+            if child.poll() is None:
+                child.send_signal(signal.SIGTERM)
+        for child in self._children.values():
+            try:
+                child.wait(10)
+            except subprocess.TimeoutExpired:
+                os.killpg(child.pid, signal.SIGKILL)
+        self._cluster.stop()

@@ -1,0 +1,35 @@
+"""The demo site's web server: one folder, one port, conditional requests answered, pages sent with their charset."""
+
+from __future__ import annotations
+
+from functools import partial
+from http.server import SimpleHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
+from typing import Any
+
+
+class _Handler(SimpleHTTPRequestHandler):
+    protocol_version = "HTTP/1.1"
+    server_version = "Harrowmere"
+    sys_version = ""
+
+    def log_message(self, format: str, *args: Any) -> None:
+        """Say nothing: the demo's terminal is for its user."""
+
+    def guess_type(self, path: Any) -> str:
+        kind = super().guess_type(path)
+        return f"{kind}; charset=utf-8" if kind in ("text/html", "text/css") else kind
+
+    def list_directory(self, path: Any) -> None:
+        self.send_error(404)
+
+    def end_headers(self) -> None:
+        self.send_header("Cache-Control", "max-age=60" if self.path.startswith(("/assets/", "/media/")) else "no-cache")
+        super().end_headers()
+
+
+def make_server(folder: Path, port: int) -> ThreadingHTTPServer:
+    """Return a server of ``folder`` on loopback that is bound but does not serve yet."""
+    server = ThreadingHTTPServer(("127.0.0.1", port), partial(_Handler, directory=str(folder)))
+    server.daemon_threads = True
+    return server

@@ -1,0 +1,107 @@
+"""The worker process: takes jobs, keeps its page readers (and their browsers) warm between them."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import signal
+from collections.abc import AsyncIterator
+
+import structlog
+from procrastinate.exceptions import ConnectorException
+from psycopg import OperationalError
+from psycopg_pool import AsyncConnectionPool, PoolTimeout
+
+from plumrake.jobs.app import Queue, make_app
+from plumrake.jobs.tasks import Resources
+from plumrake.lenses.reader import PageReader
+from plumrake.records.queries import Connection
+
+log = structlog.get_logger()
+
+_MOST_READERS = 3
+_HEARTBEAT_SECONDS = 2.0
+_DEAD_AFTER_SECONDS = 10.0
+_AGAIN_AFTER_SECONDS = 2.0
+
+
+class WarmReaders:
+    """Readers by lens and leave, each started once and shared; those not in use go first when there are too many."""
+
+    def __init__(self, tabs: int) -> None:
+        self._tabs = tabs
+        self._readers: dict[tuple[str, tuple[str, ...]], PageReader] = {}
+        self._users: dict[tuple[str, tuple[str, ...]], int] = {}
+        self._lock = asyncio.Lock()
+
+    @contextlib.asynccontextmanager
+    async def __call__(self, lens: str, private_origins: tuple[str, ...]) -> AsyncIterator[PageReader]:
+        """Lend the reader for a lens and the origins with leave to be private."""
+        key = (lens, private_origins)
+        async with self._lock:
+            if key not in self._readers:
+                await self._make_room()
+                self._readers[key] = await PageReader(lens, private_origins=private_origins, tabs=self._tabs).__aenter__()
+                if self._readers[key].notice:
+                    log.warning("browser", notice=self._readers[key].notice)
+            self._users[key] = self._users.get(key, 0) + 1
+        try:
+            yield self._readers[key]
+        finally:
+            self._users[key] -= 1
+
+    async def _make_room(self) -> None:
+        idle = [key for key in self._readers if not self._users.get(key)]
+        while len(self._readers) >= _MOST_READERS and idle:
+            await self._readers.pop(idle.pop(0)).__aexit__(None, None, None)
+
+    async def close(self) -> None:
+        """Stop every reader."""
+        for reader in self._readers.values():
+            with contextlib.suppress(Exception):
+                await reader.__aexit__(None, None, None)
+        self._readers.clear()
+
+
+async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2) -> None:
+    """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with the worker are taken up by another."""
+    readers = WarmReaders(tabs)
+    stopping = asyncio.Event()
+    for number in (signal.SIGTERM, signal.SIGINT):
+        asyncio.get_running_loop().add_signal_handler(number, stopping.set)
+    try:
+        while not stopping.is_set():
+            try:
+                await _work(database, readers, jobs, stopping)
+            except (ConnectorException, OperationalError, PoolTimeout) as error:
+                log.warning("the database is away", problem=str(error).splitlines()[0] if str(error) else type(error).__name__)
+                with contextlib.suppress(TimeoutError):
+                    await asyncio.wait_for(stopping.wait(), _AGAIN_AFTER_SECONDS)
+    finally:
+        await readers.close()
+
+
+async def _work(database: str, readers: WarmReaders, jobs: int, stopping: asyncio.Event) -> None:
+    app = make_app(database)
+    pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(database, min_size=1, max_size=jobs + 1, open=False)
+    async with app.open_async(), pool:
+        resources = Resources(pool.connection, Queue(app), readers)
+        working = asyncio.create_task(
+            app.run_worker_async(
+                concurrency=jobs,
+                install_signal_handlers=False,
+                fetch_job_polling_interval=0.5,
+                shutdown_graceful_timeout=5,
+                update_heartbeat_interval=_HEARTBEAT_SECONDS,
+                stalled_worker_timeout=_DEAD_AFTER_SECONDS,
+                additional_context={"resources": resources},
+            )
+        )
+        waiting = asyncio.create_task(stopping.wait())
+        log.info("the worker is ready", jobs=jobs)
+        await asyncio.wait({working, waiting}, return_when=asyncio.FIRST_COMPLETED)
+        waiting.cancel()
+        if not working.done():
+            working.cancel()
+        with contextlib.suppress(asyncio.CancelledError):
+            await working

@@ -1,0 +1,139 @@
+"""People, their sessions and tokens. Secrets come in as hashes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from psycopg.types.json import Jsonb
+
+from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
+
+_QUERIES = load("people")
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    """A person as kept."""
+
+    id: int
+    email: str
+    name: str
+    role: str
+    password_hash: str
+
+
+@dataclass(frozen=True, slots=True)
+class Caller:
+    """Who asks, and what the session or token lets them do."""
+
+    id: int
+    email: str
+    name: str
+    role: str
+    csrf_token: str | None
+    scopes: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Token:
+    """A token for programs, without its secret."""
+
+    id: int
+    name: str
+    scopes: list[str]
+    created_at: datetime
+    last_used_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class KeptAnswer:
+    """The answer to an earlier request with the same idempotency key."""
+
+    request_hash: str
+    answer: Any
+
+
+@dataclass(frozen=True, slots=True)
+class _Count:
+    count: int
+
+
+async def add_person(connection: Connection, email: str, name: str, role: str, password_hash: str) -> Person | None:
+    """Add a person; None where the e-mail address is taken."""
+    values = {"email": email, "name": name, "role": role, "password_hash": password_hash}
+    return await row_or_none(connection, _QUERIES["add_person"], Person, **values)
+
+
+async def person_by_email(connection: Connection, email: str) -> Person | None:
+    """Return the person with this e-mail address, whatever its case."""
+    return await row_or_none(connection, _QUERIES["by_email"], Person, email=email)
+
+
+async def all_people(connection: Connection) -> list[Person]:
+    """Return everybody by name."""
+    return await rows(connection, _QUERIES["all"], Person)
+
+
+async def count_attempt(connection: Connection, email: str, seconds: int) -> int:
+    """Note a sign-in that is tried; return how many were within the last ``seconds``, this one included."""
+    await run(connection, _QUERIES["note_attempt"], email=email)
+    return (await one(connection, _QUERIES["recent_attempts"], _Count, email=email, seconds=seconds)).count
+
+
+async def forget_attempts(connection: Connection, email: str) -> None:
+    """Forget the tried sign-ins of an address after one that worked."""
+    await run(connection, _QUERIES["forget_attempts"], email=email)
+
+
+async def add_session(connection: Connection, token_hash: bytes, person_id: int, csrf_token: str, hours: int) -> None:
+    """Keep a session that ends after ``hours``."""
+    await run(connection, _QUERIES["add_session"], token_hash=token_hash, person_id=person_id, csrf_token=csrf_token, hours=hours)
+
+
+async def caller_by_session(connection: Connection, token_hash: bytes) -> Caller | None:
+    """Return who a session cookie belongs to, or None."""
+    return await row_or_none(connection, _QUERIES["by_session"], Caller, token_hash=token_hash)
+
+
+async def end_session(connection: Connection, token_hash: bytes) -> None:
+    """End a session, and those that are over anyway."""
+    await run(connection, _QUERIES["end_session"], token_hash=token_hash)
+
+
+async def add_token(connection: Connection, person_id: int, name: str, token_hash: bytes, scopes: list[str]) -> Token:
+    """Keep a token's hash."""
+    values = {"person_id": person_id, "name": name, "token_hash": token_hash, "scopes": scopes}
+    return await one(connection, _QUERIES["add_token"], Token, **values)
+
+
+async def tokens_of(connection: Connection, person_id: int) -> list[Token]:
+    """Return a person's tokens that still work."""
+    return await rows(connection, _QUERIES["tokens_of"], Token, person_id=person_id)
+
+
+async def caller_by_token(connection: Connection, token_hash: bytes) -> Caller | None:
+    """Return who a bearer token belongs to, or None."""
+    return await row_or_none(connection, _QUERIES["by_token"], Caller, token_hash=token_hash)
+
+
+async def revoke_token(connection: Connection, token_id: int, person_id: int) -> bool:
+    """Make a person's token void; False where there is none such."""
+    return await run(connection, _QUERIES["revoke_token"], id=token_id, person_id=person_id) == 1
+
+
+async def assign_part(connection: Connection, site_id: int, path_pattern: str, owner_id: int) -> None:
+    """Say who answers for the pages of a path pattern."""
+    await run(connection, _QUERIES["assign_part"], site_id=site_id, path_pattern=path_pattern, owner_id=owner_id)
+
+
+async def kept_answer(connection: Connection, person_id: int, key: str) -> KeptAnswer | None:
+    """Return the answer kept under an idempotency key, or None."""
+    return await row_or_none(connection, _QUERIES["kept_answer"], KeptAnswer, person_id=person_id, key=key)
+
+
+async def keep_answer(connection: Connection, person_id: int, key: str, request_hash: str, answer: Any) -> None:
+    """Keep an answer for a day under an idempotency key."""
+    values = {"person_id": person_id, "key": key, "request_hash": request_hash, "answer": Jsonb(answer)}
+    await run(connection, _QUERIES["keep_answer"], **values)

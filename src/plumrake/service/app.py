@@ -1,0 +1,115 @@
+"""The app factory: what the service is put together from, and what holds for every answer."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+
+from fastapi import APIRouter, FastAPI, Response
+from prometheus_client import CONTENT_TYPE_LATEST, CollectorRegistry, Counter, Histogram, generate_latest
+from psycopg_pool import AsyncConnectionPool
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from plumrake import __version__
+from plumrake.jobs.app import Queue, make_app
+from plumrake.service import problems
+from plumrake.service.problems import Refusal
+from plumrake.service.routes import findings, people, sites, sweeps
+from plumrake.settings import Settings
+
+_MOST_BODY_BYTES = 12_000_000
+_POLICY = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+_HEADERS = {
+    b"content-security-policy": _POLICY.encode(),
+    b"x-content-type-options": b"nosniff",
+    b"referrer-policy": b"same-origin",
+    b"x-frame-options": b"DENY",
+}
+
+
+def create_app(settings: Settings | None = None) -> FastAPI:
+    """Return the service on its settings (default: from the environment)."""
+    settings = settings or Settings()
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        pool: AsyncConnectionPool[Any] = AsyncConnectionPool(settings.database, min_size=1, max_size=8, open=False)
+        queue = make_app(settings.database)
+        async with pool, queue.open_async():
+            app.state.pool, app.state.enqueue = pool, Queue(queue)
+            yield
+
+    app = FastAPI(
+        title="Plum Rake", version=__version__, openapi_url="/api/v1/openapi.json", docs_url=None, redoc_url=None, lifespan=lifespan,
+        max_body_size=_MOST_BODY_BYTES,
+    )  # fmt: skip
+    app.state.settings = settings
+    problems.install(app)
+    api = APIRouter(prefix="/api/v1")
+    for module in (people, sites, sweeps, findings):
+        api.include_router(module.router)
+    app.include_router(api)
+    registry = CollectorRegistry()
+    _add_health(app, registry)
+    _add_console(app)
+    app.add_middleware(Guarded, registry=registry)
+    return app
+
+
+def _add_health(app: FastAPI, registry: CollectorRegistry) -> None:
+    @app.get("/health/live", include_in_schema=False)
+    async def live() -> dict[str, str]:
+        return {"status": "live"}
+
+    @app.get("/health/ready", include_in_schema=False)
+    async def ready() -> dict[str, str]:
+        async with app.state.pool.connection(timeout=2) as connection:
+            await connection.execute("SELECT 1")
+        return {"status": "ready"}
+
+    @app.get("/metrics", include_in_schema=False)
+    async def metrics() -> Response:
+        return Response(generate_latest(registry), media_type=CONTENT_TYPE_LATEST)
+
+    @app.api_route("/api/{rest:path}", methods=["GET", "POST", "PUT", "PATCH", "DELETE"], include_in_schema=False)
+    async def no_such_address(rest: str) -> None:
+        raise Refusal(404, "no-such-address", f"there is nothing at /api/{rest}; /api/v1/openapi.json lists what there is")
+
+
+def _add_console(app: FastAPI) -> None:
+    """Serve the built console where it was built; the API works without it."""
+    folder = Path(str(files("plumrake.service"))) / "console"
+    if (folder / "index.html").is_file():
+        app.frontend("/", directory=str(folder), fallback="index.html")
+
+
+class Guarded:
+    """Security headers on every answer, and counts and times for ``/metrics``."""
+
+    def __init__(self, app: ASGIApp, registry: CollectorRegistry) -> None:
+        self._app = app
+        self._answers = Counter("plumrake_answers", "Answers by method and status.", ["method", "status"], registry=registry)
+        self._seconds = Histogram("plumrake_answer_seconds", "Seconds until an answer began.", ["method"], registry=registry)
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass the request on; touch only the answer's head."""
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        start = time.monotonic()
+
+        async def guarded(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                present = {name.lower() for name, _ in message["headers"]}
+                message["headers"] = [*message["headers"], *((name, value) for name, value in _HEADERS.items() if name not in present)]
+                if scope["path"].startswith("/assets/") and message["status"] == 200:
+                    message["headers"].append((b"cache-control", b"public, max-age=31536000, immutable"))
+                self._answers.labels(scope["method"], str(message["status"])).inc()
+                self._seconds.labels(scope["method"]).observe(time.monotonic() - start)
+            await send(message)
+
+        await self._app(scope, receive, guarded)

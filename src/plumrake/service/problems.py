@@ -1,0 +1,93 @@
+"""Every error that the service answers, mapped to status and code in this one place (RFC 9457)."""
+
+from __future__ import annotations
+
+import structlog
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from psycopg import OperationalError
+from psycopg_pool import PoolTimeout
+from starlette.exceptions import HTTPException
+
+from plumrake.actions.people import BadCredentials, EmailTaken, TooManyAttempts
+from plumrake.actions.sweeps import NoEdition
+from plumrake.models import ProblemDetails
+
+log = structlog.get_logger()
+
+
+class Refusal(Exception):
+    """An answer that is a problem: status, code, what and what to do."""
+
+    def __init__(self, status: int, code: str, detail: str, headers: dict[str, str] | None = None) -> None:
+        super().__init__(detail)
+        self.status = status
+        self.code = code
+        self.detail = detail
+        self.headers = headers
+
+
+def not_found(what: str, name: object) -> Refusal:
+    """Return the problem that something is not there."""
+    return Refusal(404, f"no-such-{what}", f"there is no {what} '{name}'")
+
+
+_TITLES = {
+    400: "Bad request", 401: "Not signed in", 403: "Not allowed", 404: "Not found", 405: "Method not allowed", 409: "Conflict",
+    413: "Too large", 422: "Not valid", 429: "Too many requests", 500: "Error in the service", 503: "Not available",
+}  # fmt: skip
+_DOMAIN: dict[type[Exception], int] = {NoEdition: 409, BadCredentials: 401, TooManyAttempts: 429, EmailTaken: 409}
+
+
+def problem(request: Request, status: int, code: str, detail: str, **extra: object) -> JSONResponse:
+    """Return the problem document as a response."""
+    headers = extra.pop("headers", None)
+    body = ProblemDetails(title=_TITLES.get(status, "Error"), status=status, detail=detail, code=code, instance=request.url.path, **extra)  # type: ignore[arg-type]
+    answer = JSONResponse(body.model_dump(exclude_none=True), status_code=status, media_type="application/problem+json")
+    answer.headers.update(headers or {})  # type: ignore[arg-type]
+    return answer
+
+
+def install(app: FastAPI) -> None:
+    """Make every error of the app a problem document."""
+
+    @app.exception_handler(Refusal)
+    async def refused(request: Request, error: Refusal) -> JSONResponse:
+        return problem(request, error.status, error.code, error.detail, headers=error.headers)
+
+    @app.exception_handler(RequestValidationError)
+    async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
+        places = [{"where": _where(item["loc"]), "what": item["msg"]} for item in error.errors()]
+        detail = "; ".join(f"{place['where']}: {place['what']}" for place in places[:3])
+        return problem(request, 422, "not-valid", detail, errors=places)
+
+    @app.exception_handler(HTTPException)
+    async def http(request: Request, error: HTTPException) -> JSONResponse:
+        code = {404: "no-such-address", 405: "method-not-allowed"}.get(error.status_code, "refused")
+        return problem(request, error.status_code, code, str(error.detail), headers=error.headers)
+
+    @app.exception_handler(OperationalError)
+    @app.exception_handler(PoolTimeout)
+    async def away(request: Request, error: Exception) -> JSONResponse:
+        log.warning("the database is away", problem=str(error).splitlines()[0] if str(error) else type(error).__name__)
+        return problem(request, 503, "database-away", "the database does not answer; try again", headers={"Retry-After": "5"})
+
+    @app.exception_handler(Exception)
+    async def unexpected(request: Request, error: Exception) -> JSONResponse:
+        log.exception("unexpected", path=request.url.path)
+        return problem(request, 500, "unexpected", "something went wrong in the service; its log says what")
+
+    for kind, status in _DOMAIN.items():
+        _install_domain(app, kind, status)
+
+
+def _install_domain(app: FastAPI, kind: type[Exception], status: int) -> None:
+    @app.exception_handler(kind)
+    async def domain(request: Request, error: Exception) -> JSONResponse:
+        retry = {"Retry-After": "300"} if status == 429 else None
+        return problem(request, status, getattr(error, "code", "refused"), str(error), headers=retry)
+
+
+def _where(place: tuple[int | str, ...]) -> str:
+    return ".".join(str(part) for part in place if part != "body") or "body"

@@ -1,0 +1,92 @@
+"""Findings, their evidence, and the catalogue of checks."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, Query, Response
+
+from plumrake import models
+from plumrake.core.registry import Check, catalogue
+from plumrake.records import sweeps
+from plumrake.service.access import Database, SignedIn
+from plumrake.service.problems import Refusal, not_found
+from plumrake.service.routes.sites import Limit, site_or_404
+from plumrake.service.routes.sweeps import sweep_or_404
+
+router = APIRouter(tags=["findings"])
+
+
+@router.get("/sites/{slug}/findings", operation_id="listFindings")
+async def list_findings(
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    sweep: Annotated[int | None, Query(description="This sweep's; default: those of the newest finished one.")] = None,
+    edition: models.Edition | None = None,
+    check: Annotated[str | None, Query(description="A check's id or an area.", max_length=100)] = None,
+    weight: models.WeightName | None = None,
+    outcome: models.OutcomeName | None = None,
+    path: Annotated[str | None, Query(description="Pages whose path begins so.", max_length=2000)] = None,
+    cause: Annotated[str | None, Query(max_length=40)] = None,
+    after: Annotated[int, Query(ge=0)] = 0,
+    limit: Limit = 50,
+) -> models.Listing[models.Finding]:
+    """List the findings of a site's sweep, filtered."""
+    site = await site_or_404(database, slug)
+    if check is not None and check not in catalogue() and check not in {known.area for known in catalogue().values()}:
+        raise Refusal(422, "not-valid", f"check: no check or area is called '{check}'")
+    sweep_id = sweep if sweep is not None else await sweeps.newest_done(database, site.id, edition)
+    if sweep_id is None:
+        return models.Listing(items=[], total=0)
+    if (await sweep_or_404(database, sweep_id)).site_id != site.id:
+        raise not_found("sweep", sweep_id)
+    filters = sweeps.Filters(check, weight, outcome, path, cause)
+    found = await sweeps.findings(database, sweep_id, filters, after=after, limit=limit)
+    total = await sweeps.count_findings(database, sweep_id, filters)
+    given = {"sweep": sweep_id, "check": check, "weight": weight, "outcome": outcome, "path": path, "cause": cause, "limit": limit}
+    query = urlencode({name: value for name, value in given.items() if value is not None})
+    following = f"/api/v1/sites/{slug}/findings?{query}&after={found[-1].id}" if len(found) == limit else None
+    return models.Listing(items=[models.Finding.model_validate(row) for row in found], next=following, total=total)
+
+
+@router.get("/findings/{finding_id}", operation_id="showFinding")
+async def show_finding(finding_id: int, who: SignedIn, database: Database) -> models.FindingInFull:
+    """Show a finding with its page's picture and how far its cause reaches."""
+    found = await sweeps.finding_by_id(database, finding_id)
+    if found is None:
+        raise not_found("finding", finding_id)
+    return models.FindingInFull.model_validate(found)
+
+
+@router.get("/evidence/{content_hash}", operation_id="showEvidence", response_class=Response)
+async def show_evidence(content_hash: str, who: SignedIn, database: Database) -> Response:
+    """Give a picture by the hash of its content."""
+    found = await sweeps.evidence_by_hash(database, content_hash)
+    if found is None:
+        raise not_found("evidence", content_hash)
+    headers = {"Cache-Control": "private, max-age=31536000, immutable", "Content-Security-Policy": "default-src 'none'; sandbox"}
+    return Response(found.content, media_type=found.media_type, headers=headers)
+
+
+@router.get("/checks", operation_id="listChecks")
+async def list_checks(who: SignedIn) -> models.Listing[models.CheckHelp]:
+    """List the catalogue of checks with their help pages."""
+    return models.Listing(items=[_help(check) for check in catalogue().values()])
+
+
+@router.get("/checks/{area}/{slug}", operation_id="showCheck")
+async def show_check(area: str, slug: str, who: SignedIn) -> models.CheckHelp:
+    """Show one check's help page."""
+    check = catalogue().get(f"{area}/{slug}")
+    if check is None:
+        raise not_found("check", f"{area}/{slug}")
+    return _help(check)
+
+
+def _help(check: Check) -> models.CheckHelp:
+    return models.CheckHelp(
+        id=check.id, title=check.title, weight=check.weight.value, criteria=list(check.criteria), needs=sorted(check.needs),
+        act_rule=check.act_rule, parameters=dict(check.parameters), summary=check.help.summary, sections=dict(check.help.sections),
+    )  # fmt: skip
