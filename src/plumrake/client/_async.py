@@ -62,7 +62,7 @@ class AsyncPlumRake:
             await asyncio.sleep(retry.pause(attempt, response))
         raise AssertionError("the last try returns or raises")
 
-    async def get(self, path: str, model: type[_Answer], **parameters: Any) -> _Answer:
+    async def get(self, path: str, model: type[_Answer], /, **parameters: Any) -> _Answer:
         """Return what is at a path; parameters that are None are left out."""
         given = {name: value for name, value in parameters.items() if value is not None}
         return model.model_validate_json((await self.request("GET", path, params=given)).content)
@@ -73,7 +73,7 @@ class AsyncPlumRake:
         response = await self.request("POST", path, headers=headers, json=body.model_dump(mode="json", exclude_none=True))
         return model.model_validate_json(response.content)
 
-    async def every(self, path: str, model: type[_Answer], **parameters: Any) -> AsyncIterator[_Answer]:
+    async def every(self, path: str, model: type[_Answer], /, **parameters: Any) -> AsyncIterator[_Answer]:
         """Yield every item of a listing, fetching its pages one after the other."""
         page = await self.get(path, models.Listing[Any], **parameters)
         while True:

@@ -62,7 +62,7 @@ class PlumRake:
             time.sleep(retry.pause(attempt, response))
         raise AssertionError("the last try returns or raises")
 
-    def get(self, path: str, model: type[_Answer], **parameters: Any) -> _Answer:
+    def get(self, path: str, model: type[_Answer], /, **parameters: Any) -> _Answer:
         """Return what is at a path; parameters that are None are left out."""
         given = {name: value for name, value in parameters.items() if value is not None}
         return model.model_validate_json((self.request("GET", path, params=given)).content)
@@ -73,7 +73,7 @@ class PlumRake:
         response = self.request("POST", path, headers=headers, json=body.model_dump(mode="json", exclude_none=True))
         return model.model_validate_json(response.content)
 
-    def every(self, path: str, model: type[_Answer], **parameters: Any) -> Iterator[_Answer]:
+    def every(self, path: str, model: type[_Answer], /, **parameters: Any) -> Iterator[_Answer]:
         """Yield every item of a listing, fetching its pages one after the other."""
         page = self.get(path, models.Listing[Any], **parameters)
         while True:

@@ -1,0 +1,42 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "@/api/schema";
+import { session } from "@/session";
+
+type Schemas = components["schemas"];
+export type Site = Schemas["Site"];
+export type Figures = Schemas["Figures"];
+export type Sweep = Schemas["Sweep"];
+export type Progress = Schemas["Progress"];
+export type Finding = Schemas["Finding"];
+export type FindingInFull = Schemas["FindingInFull"];
+export type CheckHelp = Schemas["CheckHelp"];
+export type Me = Schemas["Me"];
+
+/** A problem document (RFC 9457) as an error. */
+export class Problem extends Error {
+  constructor(readonly status: number, readonly code: string, detail: string) {
+    super(detail);
+  }
+}
+
+const guard: Middleware = {
+  onRequest({ request }) {
+    const token = session.me?.csrf_token;
+    if (token && request.method !== "GET") request.headers.set("X-CSRF-Token", token);
+    return request;
+  },
+  async onResponse({ response }) {
+    if (response.ok) return response;
+    const body = await response.clone().json().catch(() => ({}));
+    if (response.status === 401) session.me = null;
+    throw new Problem(response.status, body.code ?? "error", body.detail ?? `The service answered ${response.status}.`);
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "/" });
+api.use(guard);
+
+/** The data of an answer; errors were thrown before. */
+export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  return (await answer).data as T;
+}

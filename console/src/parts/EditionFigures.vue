@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import { RouterLink } from "vue-router";
+import type { Figures } from "@/api/client";
+import { number, time } from "@/format";
+
+const props = defineProps<{ site: string; figures: Figures }>();
+const share = computed(() => (props.figures.pages ? (100 * props.figures.ready) / props.figures.pages : 0));
+const findings = (query: Record<string, string>) => ({
+  name: "findings", params: { site: props.site }, query: { sweep: String(props.figures.sweep_id), ...query },
+});
+const open = computed(() => [
+  { name: "Barriers", value: props.figures.barriers, kind: "barrier", says: "cannot get the content" },
+  { name: "Obstacles", value: props.figures.obstacles, kind: "obstacle", says: "get it with difficulty" },
+  { name: "Frictions", value: props.figures.frictions, kind: "friction", says: "are slowed or annoyed" },
+]);
+</script>
+
+<template>
+  <section class="card" :aria-labelledby="`edition-${figures.edition}`">
+    <div class="row spread">
+      <h2 :id="`edition-${figures.edition}`">{{ figures.edition === "live" ? "Live" : "Staging" }}</h2>
+      <RouterLink :to="{ name: 'sweep', params: { site, sweep: figures.sweep_id } }">
+        Sweep {{ figures.sweep_id }}, {{ time(figures.finished_at) }}
+      </RouterLink>
+    </div>
+    <div class="grid">
+      <div class="ready">
+        <p class="big">{{ number(figures.ready) }} <span>of {{ number(figures.pages) }} pages ready to publish</span></p>
+        <div class="bar" aria-hidden="true"><div :style="{ width: `${share}%` }" /></div>
+        <p class="soft">Ready is a page that was read and has no barrier and no obstacle.</p>
+        <p v-if="figures.unreadable"><RouterLink :to="{ name: 'sweep', params: { site, sweep: figures.sweep_id } }">{{ figures.unreadable }} could not be read</RouterLink></p>
+      </div>
+      <ul class="plain-list weights">
+        <li v-for="item in open" :key="item.kind" :class="item.kind">
+          <RouterLink :to="findings({ weight: item.kind, outcome: 'failed' })"><strong>{{ number(item.value) }}</strong> {{ item.name }}</RouterLink>
+          <span class="soft">visitors {{ item.says }}</span>
+        </li>
+        <li class="doubt">
+          <RouterLink :to="findings({ outcome: 'cantTell' })"><strong>{{ number(figures.doubtful) }}</strong> To look at</RouterLink>
+          <span class="soft">a person has to decide</span>
+        </li>
+      </ul>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.grid { display: grid; grid-template-columns: minmax(300px, 1fr) 2fr; gap: 32px; align-items: start; margin-top: 12px; }
+.big { font-size: 40px; font-weight: 700; line-height: 1.1; } .big span { font-size: 16px; font-weight: 400; }
+.bar { height: 12px; border-radius: 6px; background: #e7e1ea; overflow: hidden; margin: 6px 0 10px; } .bar div { height: 100%; background: var(--good); }
+.weights { display: grid; grid-template-columns: repeat(auto-fit, minmax(170px, 1fr)); gap: 14px; }
+.weights li { border-left: 5px solid var(--line); padding-left: 12px; display: grid; align-content: start; }
+.weights strong { display: block; font-size: 26px; line-height: 1.2; }
+.weights .barrier { border-color: var(--barrier); } .weights .obstacle { border-color: var(--obstacle); } .weights .friction { border-color: var(--friction); } .weights .doubt { border-color: var(--doubt); }
+@media (max-width: 800px) { .grid { grid-template-columns: 1fr; } }
+</style>

@@ -1,0 +1,22 @@
+<script setup lang="ts">
+import { RouterLink } from "vue-router";
+import type { Finding } from "@/api/client";
+import WeightMark from "@/parts/WeightMark.vue";
+
+defineProps<{ finding: Finding; site: string }>();
+</script>
+
+<template>
+  <div class="finding">
+    <WeightMark :weight="finding.weight" :outcome="finding.outcome" />
+    <div>
+      <RouterLink :to="{ name: 'finding', params: { site, finding: finding.id } }">{{ finding.says }}</RouterLink>
+      <p class="soft">{{ finding.path }} · {{ finding.title || "no title" }} · {{ finding.check }}</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.finding { display: grid; grid-template-columns: 92px minmax(0, 1fr); gap: 14px; padding: 10px 18px; align-items: start; justify-items: start; }
+p { margin: 2px 0 0; font-size: 13px; overflow-wrap: anywhere; }
+</style>

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+import Button from "primevue/button";
+import type { FindingInFull } from "@/api/client";
+
+const props = defineProps<{ finding: FindingInFull }>();
+const frame = ref<HTMLElement | null>(null);
+const image = ref<HTMLImageElement | null>(null);
+const size = ref<{ width: number; height: number } | null>(null);
+const whole = ref(false);
+
+const aboutPage = computed(() => props.finding.selector === "html");
+const box = computed(() => (aboutPage.value ? null : props.finding.visible ? props.finding.box : props.finding.nearest_box));
+const source = computed(() => `/api/v1/evidence/${props.finding.picture}`);
+const mark = computed(() => {
+  if (!box.value || !size.value) return null;
+  const [x = 0, y = 0, width = 0, height = 0] = box.value;
+  const share = (value: number, of: number) => `${(100 * value) / of}%`;
+  return {
+    left: share(x - 4, size.value.width), top: share(y - 4, size.value.height),
+    width: share(width + 8, size.value.width), height: share(height + 8, size.value.height),
+  };
+});
+
+function settle() {
+  if (!image.value) return;
+  size.value = { width: image.value.naturalWidth, height: image.value.naturalHeight };
+  requestAnimationFrame(toPlace);
+}
+
+/** Where to scroll to: the place in the middle of the room, or its beginning where it is larger than the room. */
+function start(at: number, extent: number, room: number): number {
+  return extent < room ? at + extent / 2 - room / 2 : at - 24;
+}
+
+function toPlace() {
+  if (!frame.value || !image.value || !box.value || !size.value) return;
+  const scale = image.value.clientWidth / size.value.width;
+  const [x = 0, y = 0, width = 0, height = 0] = box.value;
+  frame.value.scrollTo({ top: start(y * scale, height * scale, frame.value.clientHeight), left: start(x * scale, width * scale, frame.value.clientWidth) });
+}
+
+function zoom() {
+  whole.value = !whole.value;
+  requestAnimationFrame(toPlace);
+}
+</script>
+
+<template>
+  <section aria-labelledby="picture-title">
+    <div class="row spread">
+      <h2 id="picture-title">On the page</h2>
+      <Button v-if="finding.picture" :label="whole ? 'Show at full size' : 'Fit the width'" size="small" variant="text" @click="zoom" />
+    </div>
+    <p v-if="aboutPage">This is about the page as a whole.</p>
+    <p v-else-if="!finding.visible">The place is not to be seen on the page.
+      <template v-if="finding.nearest_visible">Marked is the nearest thing around it that is: <code>{{ finding.nearest_visible }}</code></template>
+    </p>
+    <div v-if="finding.picture" ref="frame" class="frame" tabindex="0" role="group" aria-label="Picture of the page, to be scrolled">
+      <div class="sheet" :class="{ whole }">
+        <img ref="image" :src="source" :alt="`The page ${finding.path} as it was read${mark ? ', with the place marked' : ''}`" @load="settle">
+        <span v-if="mark" class="mark" :class="{ near: !finding.visible }" :style="mark" />
+      </div>
+    </div>
+    <p v-else class="soft">There is no picture of this page: it was read without a browser.</p>
+  </section>
+</template>
+
+<style scoped>
+.frame { max-height: 460px; overflow: auto; border: 1px solid var(--line); border-radius: 8px; background: #fff; }
+.sheet { position: relative; width: max-content; } .sheet.whole { width: 100%; } .sheet.whole img { width: 100%; }
+img { display: block; }
+.mark { position: absolute; border: 3px solid #b0107a; border-radius: 4px; box-shadow: 0 0 0 3px #fff, 0 0 0 2000px rgb(30 20 35 / 22%); pointer-events: none; }
+.mark.near { border-style: dashed; }
+.sheet { overflow: hidden; }
+</style>

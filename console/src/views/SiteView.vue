@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+import { RouterLink, useRouter } from "vue-router";
+import Button from "primevue/button";
+import Message from "primevue/message";
+import Select from "primevue/select";
+import { api, data } from "@/api/client";
+import { says, time } from "@/format";
+import AsyncState from "@/parts/AsyncState.vue";
+import EditionFigures from "@/parts/EditionFigures.vue";
+import { session } from "@/session";
+
+const props = defineProps<{ site: string }>();
+const router = useRouter();
+const cache = useQueryClient();
+const path = computed(() => ({ slug: props.site }));
+const { data: shown, isPending, error, refetch } = useQuery({
+  queryKey: ["site", path], queryFn: () => data(api.GET("/api/v1/sites/{slug}", { params: { path: path.value } })),
+});
+const { data: sweeps } = useQuery({
+  queryKey: ["sweeps", path], queryFn: () => data(api.GET("/api/v1/sites/{slug}/sweeps", { params: { path: path.value, query: { limit: 8 } } })),
+});
+
+const edition = ref<"live" | "staging">("live");
+const editions = computed(() => (shown.value?.staging_address ? ["live", "staging"] : ["live"]));
+const start = useMutation({
+  mutationFn: () => data(api.POST("/api/v1/sites/{slug}/sweeps", {
+    params: { path: path.value, header: { "Idempotency-Key": crypto.randomUUID() } }, body: { edition: edition.value, lens: "rendered", section: "/" },
+  })),
+  onSuccess: async (sweep) => {
+    await cache.invalidateQueries({ queryKey: ["sweeps"] });
+    await router.push({ name: "sweep", params: { site: props.site, sweep: sweep.id } });
+  },
+});
+const mayStart = computed(() => session.me?.role === "manager");
+</script>
+
+<template>
+  <AsyncState :loading="isPending" :error="error" what="the site" @again="refetch()">
+    <div v-if="shown" class="stack">
+      <div class="row spread">
+        <div>
+          <h1 tabindex="-1">{{ shown.name }}</h1>
+          <p class="soft">Live at <a :href="shown.live_address" rel="noreferrer">{{ shown.live_address }}</a>
+            <template v-if="shown.staging_address">, made ready at <a :href="shown.staging_address" rel="noreferrer">{{ shown.staging_address }}</a></template>
+          </p>
+        </div>
+        <form v-if="mayStart" class="row" @submit.prevent="start.mutate()">
+          <label id="edition-label" for="edition">Edition</label>
+          <Select v-model="edition" input-id="edition" aria-labelledby="edition-label" :options="editions" />
+          <Button type="submit" label="Start a sweep" :loading="start.isPending.value" />
+        </form>
+      </div>
+      <Message v-if="start.error.value" severity="error" role="alert">{{ says(start.error.value) }}</Message>
+      <p v-if="!shown.figures?.length" class="card">This site was never read to the end. Start a sweep to see where it stands.</p>
+      <EditionFigures v-for="figures in shown.figures" :key="figures.edition" :site="site" :figures="figures" />
+      <section class="card" aria-labelledby="sweeps-title">
+        <h2 id="sweeps-title">Sweeps</h2>
+        <table v-if="sweeps?.items.length">
+          <thead><tr><th scope="col">Number</th><th scope="col">Begun</th><th scope="col">Edition</th><th scope="col">State</th><th scope="col">Pages ready</th></tr></thead>
+          <tbody>
+            <tr v-for="sweep in sweeps.items" :key="sweep.id">
+              <td><RouterLink :to="{ name: 'sweep', params: { site, sweep: sweep.id } }">Sweep {{ sweep.id }}</RouterLink></td>
+              <td>{{ time(sweep.created_at) }}</td><td>{{ sweep.edition }}</td><td>{{ sweep.state }}</td>
+              <td>{{ sweep.ready }} of {{ sweep.total }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-else class="soft">None yet.</p>
+      </section>
+      <p class="soft">Checks by machine find only part of the barriers; the rest needs people's eyes and ears.</p>
+    </div>
+  </AsyncState>
+</template>
+
+<style scoped>
+table { border-collapse: collapse; width: 100%; }
+th, td { text-align: left; padding: 6px 16px 6px 0; border-bottom: 1px solid var(--line); }
+</style>

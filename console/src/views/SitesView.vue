@@ -1,0 +1,31 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import { RouterLink } from "vue-router";
+import { api, data } from "@/api/client";
+import { count, time } from "@/format";
+import AsyncState from "@/parts/AsyncState.vue";
+
+const { data: sites, isPending, error, refetch } = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
+</script>
+
+<template>
+  <div class="stack">
+    <h1 tabindex="-1">Sites</h1>
+    <AsyncState :loading="isPending" :error="error" what="the sites" @again="refetch()">
+      <p v-if="!sites?.items.length" class="card">
+        No site is registered yet. <code>plumrake site add</code> registers one.
+      </p>
+      <ul class="plain-list stack">
+        <li v-for="site in sites?.items" :key="site.slug" class="card">
+          <h2><RouterLink :to="{ name: 'site', params: { site: site.slug } }">{{ site.name }}</RouterLink></h2>
+          <p class="soft">{{ site.live_address }}</p>
+          <p v-for="figures in site.figures" :key="figures.edition">
+            <strong>{{ figures.edition }}</strong>: {{ figures.ready }} of {{ count(figures.pages, "page") }} ready to publish,
+            read {{ time(figures.finished_at) }}
+          </p>
+          <p v-if="!site.figures?.length">Never read yet.</p>
+        </li>
+      </ul>
+    </AsyncState>
+  </div>
+</template>

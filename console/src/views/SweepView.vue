@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, onUnmounted, ref, watch } from "vue";
+import { RouterLink } from "vue-router";
+import ProgressBar from "primevue/progressbar";
+import Message from "primevue/message";
+import { api, data, type Progress } from "@/api/client";
+import { time } from "@/format";
+import AsyncState from "@/parts/AsyncState.vue";
+
+const props = defineProps<{ site: string; sweep: string }>();
+const cache = useQueryClient();
+const id = computed(() => Number(props.sweep));
+const { data: shown, isPending, error, refetch } = useQuery({
+  queryKey: ["sweep", id], queryFn: () => data(api.GET("/api/v1/sweeps/{sweep_id}", { params: { path: { sweep_id: id.value } } })),
+});
+const { data: unread } = useQuery({
+  queryKey: ["unread", id],
+  queryFn: () => data(api.GET("/api/v1/sweeps/{sweep_id}/readings", { params: { path: { sweep_id: id.value }, query: { status: "unreadable", limit: 200 } } })),
+});
+
+const last = ref<Progress | null>(null);
+const lost = ref(false);
+let source: EventSource | null = null;
+
+function stop() {
+  source?.close();
+  source = null;
+}
+
+function listen() {
+  stop();
+  last.value = null;
+  source = new EventSource(`/api/v1/sweeps/${props.sweep}/events`);
+  source.addEventListener("open", () => (lost.value = false));
+  source.addEventListener("error", () => (lost.value = true));
+  source.addEventListener("progress", async (event) => {
+    last.value = JSON.parse(event.data) as Progress;
+    if (last.value.kind === "done" || last.value.kind === "failed") {
+      stop();
+      lost.value = false;
+      await cache.invalidateQueries();
+    }
+  });
+}
+
+watch(() => shown.value?.state, (state) => { if (state === "queued" || state === "running") listen(); }, { immediate: true });
+onUnmounted(stop);
+
+const total = computed(() => last.value?.total || shown.value?.total || 0);
+const done = computed(() => (last.value ? last.value.read + last.value.unreadable : (shown.value?.read ?? 0) + (shown.value?.unreadable ?? 0)));
+const ready = computed(() => last.value?.ready ?? shown.value?.ready ?? 0);
+const going = computed(() => shown.value?.state === "queued" || shown.value?.state === "running");
+const state = computed(() => {
+  if (!going.value) return shown.value?.state === "done" ? "done" : "could not go on";
+  return total.value ? "reading" : "finding the pages";
+});
+</script>
+
+<template>
+  <AsyncState :loading="isPending" :error="error" what="the sweep" @again="refetch()">
+    <div v-if="shown" class="stack">
+      <div>
+        <h1 tabindex="-1">Sweep {{ shown.id }}: {{ shown.edition }}, {{ state }}</h1>
+        <p class="soft">Asked for {{ time(shown.created_at) }}<template v-if="shown.finished_at">, ended {{ time(shown.finished_at) }}</template></p>
+      </div>
+      <Message v-if="lost && going" severity="warn" role="status">The connection was lost; trying again. The sweep itself goes on.</Message>
+      <Message v-if="shown.problem" severity="error">{{ shown.problem }}</Message>
+      <section class="card" aria-label="Progress">
+        <ProgressBar :value="total ? Math.round((100 * done) / total) : 0" :show-value="false" aria-label="Pages read" />
+        <p class="figures" role="status">{{ done }} of {{ total }} pages read, {{ ready }} ready to publish</p>
+        <p v-if="shown.state === 'done'">
+          <RouterLink :to="{ name: 'findings', params: { site }, query: { sweep: String(shown.id) } }">What was found</RouterLink>
+        </p>
+      </section>
+      <section v-if="unread?.items.length" class="card" aria-labelledby="unread-title">
+        <h2 id="unread-title">Pages that could not be read</h2>
+        <ul>
+          <li v-for="reading in unread.items" :key="reading.id"><strong>{{ reading.path }}</strong>: {{ reading.problem_says }} <span class="soft">({{ reading.problem_code }})</span></li>
+        </ul>
+      </section>
+    </div>
+  </AsyncState>
+</template>
+
+<style scoped>
+.figures { font-size: 18px; margin-top: 12px; }
+</style>

@@ -1,0 +1,10 @@
+import { fileURLToPath, URL } from "node:url";
+import vue from "@vitejs/plugin-vue";
+import { defineConfig } from "vite";
+
+export default defineConfig({
+  plugins: [vue()],
+  resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
+  build: { outDir: "../src/plumrake/service/console", emptyOutDir: true },
+  server: { proxy: { "/api": "http://127.0.0.1:8600" } },
+});

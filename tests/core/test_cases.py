@@ -1,0 +1,80 @@
+"""Every check against its own case file and the examples of its own help page."""
+
+import asyncio
+import re
+from pathlib import Path
+
+import pytest
+
+import plumrake.core.checks
+from plumrake.core.assess import assess
+from plumrake.core.dom import Document
+from plumrake.core.findings import Needs
+from plumrake.core.page import Page
+from plumrake.core.policy import Policy
+from plumrake.core.registry import Check, catalogue, example
+from plumrake.lenses.markup import parse_document
+from plumrake.lenses.reader import PageReader
+
+FOLDER = Path(plumrake.core.checks.__file__).parent
+EXPECT = re.compile(r"data-expect=\"(\w+) ([\w-]+)\"")
+
+
+def cases_of(check: Check) -> list[tuple[str, str]]:
+    """Return the cases of a check's file: what each is about, and its HTML."""
+    text = (FOLDER / f"{check.id.replace('-', '_')}.cases.html").read_text(encoding="utf-8")
+    return [(title, html.strip()) for title, html in re.findall(r"<!-- case: (.+?) -->\n(.*?)(?=\n<!-- case:|\Z)", text, re.DOTALL)]
+
+
+def whole(html: str) -> str:
+    """Return a fragment as a page of its own."""
+    return html if html.startswith("<html") else f'<html lang="en"><body>{html}</body></html>'
+
+
+@pytest.fixture(scope="module")
+def documents() -> dict[str, Document]:
+    """Every case of the checks that need more than the tree, and their examples, read in one browser."""
+    wanted = {whole(html) for check in catalogue().values() if check.needs != {Needs.TREE} for _, html in cases_of(check)}
+    wanted |= {whole(example(check, part)) for check in catalogue().values() if check.needs != {Needs.TREE} for part in ("Wrong", "Right")}
+
+    async def read() -> dict[str, Document]:
+        async with PageReader("rendered") as reader:
+            obtained = await asyncio.gather(*(reader.read_html(f"<!doctype html>{html}".encode(), "http://case.invalid/") for html in wanted))
+        return {html: one.document for html, one in zip(wanted, obtained, strict=True) if one.document is not None}
+
+    return asyncio.run(read())
+
+
+def found(check: Check, html: str, documents: dict[str, Document]) -> list[tuple[str, str, str]]:
+    """Return outcome, message and start tag of what a check finds."""
+    document = parse_document(f"<!doctype html>{whole(html)}", "case") if check.needs == {Needs.TREE} else documents[whole(html)]
+    page = Page(document)
+    findings = assess(page, Policy(only=(check.id,))).findings
+    by_selector = {page.selector_of(element): element for element in page.elements}
+    return [(one.outcome, one.message, by_selector[one.selector].get("data-expect")) for one in findings]
+
+
+CASES = [pytest.param(check, html, id=f"{check.id}: {title}") for check in catalogue().values() for title, html in cases_of(check)]
+
+
+@pytest.mark.parametrize(("check", "html"), CASES)
+def test_case(check: Check, html: str, documents: dict[str, Document]) -> None:
+    """A check finds what the case file marks, on the marked element, and nothing more."""
+    expected = [(outcome, message, f"{outcome} {message}") for outcome, message in EXPECT.findall(html)]
+    assert sorted(found(check, html, documents)) == sorted(expected)
+
+
+@pytest.mark.parametrize("check", [pytest.param(check, id=check.id) for check in catalogue().values()])
+def test_case_file_is_complete(check: Check) -> None:
+    """A case file has three faults, three clean cases, and shows every message."""
+    marks = [EXPECT.findall(html) for _, html in cases_of(check)]
+    assert sum(map(len, marks)) >= 3
+    assert sum(not mark for mark in marks) >= 3
+    assert {message for mark in marks for _, message in mark} == set(check.messages)
+
+
+@pytest.mark.parametrize("check", [pytest.param(check, id=check.id) for check in catalogue().values()])
+def test_examples_of_the_help_page(check: Check, documents: dict[str, Document]) -> None:
+    """What the help page calls wrong is reported; what it calls right is not."""
+    assert found(check, example(check, "Wrong"), documents)
+    assert not found(check, example(check, "Right"), documents)
