@@ -39,7 +39,9 @@ def documents() -> dict[str, Document]:
 
     async def read() -> dict[str, Document]:
         async with PageReader("rendered") as reader:
-            obtained = await asyncio.gather(*(reader.read_html(f"<!doctype html>{html}".encode(), "http://case.invalid/") for html in wanted))
+            obtained = await asyncio.gather(
+                *(reader.read_html(f"<!doctype html>{html}".encode(), "http://case.invalid/") for html in wanted)
+            )
         return {html: one.document for html, one in zip(wanted, obtained, strict=True) if one.document is not None}
 
     return asyncio.run(read())

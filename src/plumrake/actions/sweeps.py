@@ -65,7 +65,8 @@ def private_origins(site: Site) -> list[str]:
 
 def policy_of(sweep: Sweep) -> Policy:
     """Return the policy that a sweep was started with."""
-    return Policy(**{name: tuple(value) if isinstance(value, list) else value for name, value in sweep.policy.items()})
+    given: dict[str, Any] = {name: tuple(value) if isinstance(value, list) else value for name, value in sweep.policy.items()}
+    return Policy(**given)
 
 
 async def plan_sweep(connect: Connect, enqueue: Enqueue, sweep_id: int) -> None:

@@ -32,13 +32,19 @@ _PLAIN_EVERY = 5.0
 
 @click.command("look")
 @click.argument("targets", nargs=-1, required=True)
-@click.option("--lens", type=click.Choice(["rendered", "markup"]), help="Read in a browser, or the HTML alone. Default: rendered where there is a browser.")
+@click.option(
+    "--lens",
+    type=click.Choice(["rendered", "markup"]),
+    help="Read in a browser, or the HTML alone. Default: rendered where there is a browser.",
+)
 @click.option("--only", multiple=True, metavar="AREA[/SLUG]", help="Only this area or check; repeatable.")
 @click.option("--without", multiple=True, metavar="AREA[/SLUG]", help="Not this area or check; repeatable.")
 @click.option("--wait-for", metavar="CSS", help="Rendered lens: wait until this element is there.")
 @click.option("--standard", default="wcag22", show_default=True, help="wcag20, wcag21 or wcag22.")
 @click.option("--level", default="aa", show_default=True, help="a, aa or aaa.")
-@click.option("--hold", type=click.Choice(_HOLDS), default="obstacle", show_default=True, help="From which weight on a fault makes the exit status 1.")
+@click.option(
+    "--hold", type=click.Choice(_HOLDS), default="obstacle", show_default=True, help="From which weight on a fault makes the exit status 1."
+)
 @click.option("--as", "form", type=click.Choice(["text", "json"]), default="text", show_default=True)
 @click.option("--out", type=click.Path(dir_okay=False, writable=True, path_type=Path), help="Write the report to this file.")
 @click.option("--jobs", type=click.IntRange(1, 32), default=2, show_default=True, help="Pages read at once.")
@@ -57,7 +63,10 @@ def look_command(
     started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
     settings = LookSettings(lens or _default_lens(), policy, jobs=jobs, wait_for=wait_for)
     if settings.lens == "rendered" and find_browser() is None:
-        fail("no headless Chromium was found; install 'chromium-headless-shell', set PLUMRAKE_BROWSER, or look with --lens markup", Exit.UNREAD)
+        fail(
+            "no headless Chromium was found; install 'chromium-headless-shell', set PLUMRAKE_BROWSER, or look with --lens markup",
+            Exit.UNREAD,
+        )
     results = asyncio.run(_gather(targets, settings))
     pages = [reported(result) for result in results]
     if form == "json":
@@ -98,8 +107,6 @@ async def _gather(words: tuple[str, ...], settings: LookSettings) -> list[PageRe
     for text in notices:
         notice(text)
     return results
-
-
 
 
 def reported(result: PageResult) -> Reported:

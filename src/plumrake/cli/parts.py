@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import logging
 from pathlib import Path
+from typing import Any
 
 import click
 import psycopg
@@ -36,7 +37,7 @@ def _settings() -> Settings:
 
 def _set_up_logging(*, as_json: bool) -> None:
     final = structlog.processors.JSONRenderer() if as_json else structlog.dev.ConsoleRenderer(colors=False)
-    shared = [structlog.stdlib.add_log_level, structlog.stdlib.add_logger_name, structlog.processors.TimeStamper(fmt="iso")]
+    shared: list[Any] = [structlog.stdlib.add_log_level, structlog.stdlib.add_logger_name, structlog.processors.TimeStamper(fmt="iso")]
     formatter = structlog.stdlib.ProcessorFormatter(
         foreign_pre_chain=[*shared, _without_colour],
         processors=[structlog.stdlib.ProcessorFormatter.remove_processors_meta, structlog.processors.format_exc_info, final],
@@ -47,7 +48,7 @@ def _set_up_logging(*, as_json: bool) -> None:
     for name in ("httpx", "procrastinate", "yoyo", "uvicorn.access"):
         logging.getLogger(name).setLevel(logging.WARNING)
     structlog.configure(
-        processors=[*shared, structlog.stdlib.ProcessorFormatter.wrap_for_formatter],  # type: ignore[list-item]
+        processors=[*shared, structlog.stdlib.ProcessorFormatter.wrap_for_formatter],
         logger_factory=structlog.stdlib.LoggerFactory(),
     )
 

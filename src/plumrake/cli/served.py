@@ -6,6 +6,7 @@ import json
 import socket
 import sys
 from collections.abc import Iterable
+from typing import Any
 
 import click
 from pydantic import BaseModel, ValidationError
@@ -52,11 +53,11 @@ def site_group() -> None:
 @click.option("--page", "listed_paths", multiple=True, metavar="PATH", help="A page to read; repeatable. Default: what the sitemap lists.")
 @click.option("--private", "private_leave", is_flag=True, help="The addresses are in a private network, and may be.")
 @served
-def add_site(rake: PlumRake, slug: str, **options: object) -> None:
+def add_site(rake: PlumRake, slug: str, listed_paths: tuple[str, ...], **options: Any) -> None:
     """Register a site as SLUG, a short name for addresses and commands."""
-    paths = list(options.pop("listed_paths"))  # type: ignore[call-overload]
+    paths = list(listed_paths)
     try:
-        new = models.NewSite(slug=slug, found_by="list" if paths else "sitemap", listed_paths=paths, **options)  # type: ignore[arg-type]
+        new = models.NewSite(slug=slug, found_by="list" if paths else "sitemap", listed_paths=paths, **options)
     except ValidationError as error:
         first = error.errors()[0]
         fail(f"{first['loc'][0]}: '{first['input']}' is not what it may be: {first['msg']}", Exit.USAGE)
@@ -159,7 +160,9 @@ def list_sweeps(rake: PlumRake, site: str, as_json: bool) -> None:
         _print_json(found)
         return
     for sweep in found:
-        click.echo(f"{sweep.id:>6}  {sweep.created_at:%Y-%m-%d %H:%M}  {sweep.edition:<8}{sweep.state:<8}{sweep.ready} of {sweep.total} pages ready")
+        click.echo(
+            f"{sweep.id:>6}  {sweep.created_at:%Y-%m-%d %H:%M}  {sweep.edition:<8}{sweep.state:<8}{sweep.ready} of {sweep.total} pages ready"
+        )
 
 
 @sweep_group.command("show")
@@ -202,7 +205,9 @@ def findings_command(rake: PlumRake, site: str, as_json: bool, **filters: object
         if finding.path != path:
             path = finding.path
             click.echo(f"{path}  {finding.title}")
-        click.echo(f"  {finding.id:>7}  {finding.weight if finding.outcome == 'failed' else 'look at':<9} {finding.check:<28} {finding.says}")
+        click.echo(
+            f"  {finding.id:>7}  {finding.weight if finding.outcome == 'failed' else 'look at':<9} {finding.check:<28} {finding.says}"
+        )
     click.echo(f"{count} findings; 'plumrake finding NUMBER' shows one" if count else "no finding")
 
 

@@ -1,13 +1,13 @@
 """The client library: ``PlumRake`` and ``AsyncPlumRake`` over the service's HTTP API.
 
-    from plumrake.client import PlumRake
+from plumrake.client import PlumRake
 
-    with PlumRake("http://127.0.0.1:8600", token="plr_…") as rake:
-        sweep = rake.sweeps.start("harrowmere")
-        for progress in rake.sweeps.follow(sweep.id):
-            print(progress.read, "of", progress.total)
-        for finding in rake.findings.list("harrowmere", weight="barrier"):
-            print(finding.path, finding.says)
+with PlumRake("http://127.0.0.1:8600", token="plr_…") as rake:
+    sweep = rake.sweeps.start("harrowmere")
+    for progress in rake.sweeps.follow(sweep.id):
+        print(progress.read, "of", progress.total)
+    for finding in rake.findings.list("harrowmere", weight="barrier"):
+        print(finding.path, finding.says)
 """
 
 from plumrake.client._async import AsyncPlumRake

@@ -139,7 +139,9 @@ class AsyncSweeps:
         self, site: str, *, edition: models.Edition = "live", section: str = "/", lens: models.Lens = "rendered"
     ) -> models.Sweep:
         """Start reading an edition's pages, all or those of one section."""
-        return await self._rake.post(f"/api/v1/sites/{site}/sweeps", models.NewSweep(edition=edition, section=section, lens=lens), models.Sweep)
+        return await self._rake.post(
+            f"/api/v1/sites/{site}/sweeps", models.NewSweep(edition=edition, section=section, lens=lens), models.Sweep
+        )
 
     def list(self, site: str) -> AsyncIterator[models.Sweep]:
         """Yield a site's sweeps, the newest first."""
@@ -149,9 +151,7 @@ class AsyncSweeps:
         """Return a sweep."""
         return await self._rake.get(f"/api/v1/sweeps/{sweep_id}", models.Sweep)
 
-    def readings(
-        self, sweep_id: int, *, status: str | None = None, ready: bool | None = None
-    ) -> AsyncIterator[models.Reading]:
+    def readings(self, sweep_id: int, *, status: str | None = None, ready: bool | None = None) -> AsyncIterator[models.Reading]:
         """Yield a sweep's readings by path."""
         return self._rake.every(f"/api/v1/sweeps/{sweep_id}/readings", models.Reading, status=status, ready=ready, limit=200)
 
@@ -161,7 +161,10 @@ class AsyncSweeps:
         while True:
             try:
                 async with self._rake._http.stream(
-                    "GET", f"/api/v1/sweeps/{sweep_id}/events", headers={"Last-Event-ID": str(after)}, timeout=httpx.Timeout(30.0, read=60.0)
+                    "GET",
+                    f"/api/v1/sweeps/{sweep_id}/events",
+                    headers={"Last-Event-ID": str(after)},
+                    timeout=httpx.Timeout(30.0, read=60.0),
                 ) as response:
                     if not response.is_success:
                         await response.aread()

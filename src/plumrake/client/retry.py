@@ -26,4 +26,4 @@ def pause(attempt: int, response: httpx.Response | None = None) -> float:
     asked = response.headers.get("retry-after", "") if response is not None else ""
     if asked.isdigit():
         return min(float(asked), 30.0)
-    return random.uniform(0.5, 1.0) * 0.25 * 2**attempt  # noqa: S311
+    return random.uniform(0.5, 1.0) * 0.25 * float(2**attempt)  # noqa: S311

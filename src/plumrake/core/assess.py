@@ -76,4 +76,3 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
         place_key=digest(path_of(page.address), own, str(seen[own])),
         cause_key=cause_key,
     )
-

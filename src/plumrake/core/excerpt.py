@@ -8,7 +8,7 @@ from plumrake.core.dom import Element, Text, collapse
 
 _LONGEST = 240
 _LONGEST_VALUE = 90
-_VOID = frozenset("area base br col embed hr img input link meta param source track wbr".split())
+_VOID = frozenset(["area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "param", "source", "track", "wbr"])
 
 
 def start_tag(element: Element) -> str:

@@ -130,8 +130,6 @@ def digest(*parts: str) -> str:
     return hashlib.sha256("\x1f".join(parts).encode("utf-8", "surrogatepass")).hexdigest()[:20]
 
 
-
-
 def signature(element: Element, role: str, name: str, cause: tuple[str, ...] | None) -> tuple[str, ...]:
     """Return what an element is known by when it is met again: tag, role, classes, name or text, target path, ancestor.
 

@@ -9,7 +9,12 @@ from pathlib import Path
 from PIL import Image, ImageDraw
 
 _SIZE = (960, 540)
-_SKIES = [((188, 214, 226), (240, 232, 210)), ((120, 150, 180), (236, 190, 150)), ((205, 222, 214), (250, 246, 230)), ((90, 110, 140), (180, 170, 170))]
+_SKIES = [
+    ((188, 214, 226), (240, 232, 210)),
+    ((120, 150, 180), (236, 190, 150)),
+    ((205, 222, 214), (250, 246, 230)),
+    ((90, 110, 140), (180, 170, 170)),
+]
 _BOATS = [(143, 39, 39), (27, 94, 114), (77, 107, 47), (200, 150, 40)]
 
 
@@ -44,7 +49,10 @@ def _scene(chance: random.Random) -> Image.Image:
         pen.line([(0, y), (width, y)], fill=tuple(int(a + (b - a) * share) for a, b in zip(top, bottom, strict=True)))
     for _ in range(3):
         x, size = chance.randint(0, width), chance.randint(120, 320)
-        pen.ellipse([x - size, horizon - size // 3, x + size, horizon + size // 2], fill=(chance.randint(70, 120), chance.randint(110, 140), chance.randint(60, 90)))
+        pen.ellipse(
+            [x - size, horizon - size // 3, x + size, horizon + size // 2],
+            fill=(chance.randint(70, 120), chance.randint(110, 140), chance.randint(60, 90)),
+        )
     pen.rectangle([0, horizon, width, height], fill=(84, 128, 142))
     pen.polygon([(0, height), (0, horizon + 60), (width * 0.35, horizon), (width * 0.1, height)], fill=(214, 200, 165))
     for _ in range(60):
@@ -58,7 +66,9 @@ def _scene(chance: random.Random) -> Image.Image:
     for _ in range(chance.randint(4, 9)):
         x, tall = chance.randint(0, width), chance.randint(60, 160)
         pen.rectangle([x - 5, horizon - tall // 2, x + 5, horizon + 12], fill=(92, 74, 58))
-        pen.ellipse([x - tall // 3, horizon - tall, x + tall // 3, horizon - tall // 3], fill=(chance.randint(60, 130), chance.randint(90, 130), 50))
+        pen.ellipse(
+            [x - tall // 3, horizon - tall, x + tall // 3, horizon - tall // 3], fill=(chance.randint(60, 130), chance.randint(90, 130), 50)
+        )
     return picture
 
 

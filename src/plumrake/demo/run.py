@@ -79,7 +79,12 @@ class Demo:
             await seed(connection, f"http://127.0.0.1:{self.port + 1}/", f"http://127.0.0.1:{self.port + 2}/")
 
     def _run(self, name: str) -> None:
-        environment = {**os.environ, "PLUMRAKE_DATABASE": self._cluster.address, "PLUMRAKE_PORT": str(self.port), "PLUMRAKE_HOST": "127.0.0.1"}
+        environment = {
+            **os.environ,
+            "PLUMRAKE_DATABASE": self._cluster.address,
+            "PLUMRAKE_PORT": str(self.port),
+            "PLUMRAKE_HOST": "127.0.0.1",
+        }
         log = (self.folder / f"{name}.log").open("ab")
         command = [sys.executable, "-m", "plumrake", name]
         self._children[name] = subprocess.Popen(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import tomllib
 from importlib.resources import files
 from typing import Any
@@ -26,10 +27,8 @@ async def seed(connection: Connection, live_address: str, staging_address: str) 
     site = await sites.site_by_slug(connection, SITE)
     assert site is not None
     for person in known["people"]:
-        try:
+        with contextlib.suppress(EmailTaken):
             await add_person(connection, person["email"], person["name"], person["role"], known["password"])
-        except EmailTaken:
-            pass
         owner = await people.person_by_email(connection, person["email"])
         assert owner is not None
         for pattern in person["parts"]:

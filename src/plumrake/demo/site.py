@@ -12,7 +12,7 @@ import tomllib
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
 
@@ -20,7 +20,7 @@ from plumrake.core.selectors import Selectors
 from plumrake.demo.pictures import draw
 from plumrake.lenses.markup import parse_document
 
-EDITIONS = ("live", "staging")
+EDITIONS: tuple[Literal["live", "staging"], ...] = ("live", "staging")
 _BUNDLES = ("about", "visit", "boating", "news")
 _MARK = re.compile(r' data-plant="[^"]*"')
 _MEDIA = re.compile(r'src="/media/([^"]+)"')
@@ -61,7 +61,16 @@ def _lists() -> dict[str, Any]:
 def _page(environment: Environment, edition: str, lists: dict[str, Any], part: str) -> DemoPage:
     head, _, body = part.partition("\n---\n")
     address, _, front = head.partition("\n")
-    page = {"address": address.strip(), "language": "", "trail": [], "no_heading": False, "heading": "", "date": "", "picture": "", "plants": []}
+    page: dict[str, Any] = {
+        "address": address.strip(),
+        "language": "",
+        "trail": [],
+        "no_heading": False,
+        "heading": "",
+        "date": "",
+        "picture": "",
+        "plants": [],
+    }
     page |= tomllib.loads(front)
     marked = environment.get_template(f"{page['layout']}.html").render(page=page, edition=edition, body=body.strip(), **lists)
     return DemoPage(page["address"], _MARK.sub("", marked), tuple(_answers(page["address"], marked, page["plants"])))

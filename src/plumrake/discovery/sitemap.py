@@ -64,7 +64,9 @@ async def _body(client: httpx.AsyncClient, address: str) -> bytes:
     try:
         async with client.stream("GET", address, follow_redirects=True) as response:
             if response.status_code != 200:
-                raise NoPages(f"{address} answered {response.status_code}; publish a sitemap there or register the site with a list of pages")
+                raise NoPages(
+                    f"{address} answered {response.status_code}; publish a sitemap there or register the site with a list of pages"
+                )
             body = bytearray()
             async for chunk in response.aiter_bytes():
                 body += chunk

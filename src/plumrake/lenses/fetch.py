@@ -57,7 +57,12 @@ class _GuardedBackend(httpcore.AsyncNetworkBackend):
     inner: httpcore.AsyncNetworkBackend = field(default_factory=httpcore.AnyIOBackend)
 
     async def connect_tcp(
-        self, host: str, port: int, timeout: float | None = None, local_address: str | None = None, socket_options: Iterable[Any] | None = None
+        self,
+        host: str,
+        port: int,
+        timeout: float | None = None,
+        local_address: str | None = None,
+        socket_options: Iterable[Any] | None = None,
     ) -> httpcore.AsyncNetworkStream:
         address = await self.guard.resolve(host, port)
         return await self.inner.connect_tcp(address, port, timeout, local_address, socket_options)

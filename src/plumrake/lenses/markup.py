@@ -95,7 +95,15 @@ def decode(body: bytes, charset: str | None) -> str:
         return body.decode("cp1252", "replace")
 
 
-_WEB_LABELS = {"iso-8859-1": "cp1252", "latin1": "cp1252", "us-ascii": "cp1252", "ascii": "cp1252", "utf-16": "utf-8", "gb2312": "gbk", "shift_jis": "cp932"}
+_WEB_LABELS = {
+    "iso-8859-1": "cp1252",
+    "latin1": "cp1252",
+    "us-ascii": "cp1252",
+    "ascii": "cp1252",
+    "utf-16": "utf-8",
+    "gb2312": "gbk",
+    "shift_jis": "cp932",
+}
 
 
 def _meta_charset(body: bytes) -> str | None:

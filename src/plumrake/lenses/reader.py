@@ -144,5 +144,7 @@ def html_files(folder: Path) -> list[Path]:
     return sorted(
         file
         for file in folder.rglob("*")
-        if file.suffix.lower() in _HTML_ENDINGS and file.is_file() and not any(part.startswith(".") for part in file.relative_to(folder).parts)
+        if file.suffix.lower() in _HTML_ENDINGS
+        and file.is_file()
+        and not any(part.startswith(".") for part in file.relative_to(folder).parts)
     )

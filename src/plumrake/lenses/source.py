@@ -16,7 +16,7 @@ MARK = "data-plumrake-source"
 _TAG = re.compile(r"<(?:!--|[!?/]|([A-Za-z][^\s/>\x00]*))")
 _COMMENT_END = re.compile(r"--!?>")
 _ATTRIBUTE = re.compile(r"""[\s/]*(?:>|([^\s/>=][^\s/>=]*|=[^\s/>=]*)(?:\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>"'][^\s>]*)?)?)""")
-_RAW_TEXT = frozenset("script style textarea title xmp iframe noembed noframes".split())
+_RAW_TEXT = frozenset(["script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes"])
 
 
 def mark_start_tags(html: str) -> tuple[str, list[int]]:
@@ -47,8 +47,8 @@ def _after_markup(html: str, match: re.Match[str]) -> int:
     if match.group() == "<!--":
         if html.startswith((">", "->"), match.end()):
             return match.end() + 1
-        end = _COMMENT_END.search(html, match.end())
-        return end.end() if end else len(html)
+        closing = _COMMENT_END.search(html, match.end())
+        return closing.end() if closing else len(html)
     if match.group() == "</":
         end = _end_of_tag(html, match.end())
         return end if end >= 0 else len(html)

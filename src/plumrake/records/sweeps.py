@@ -237,8 +237,8 @@ async def unread_of_batch(connection: Connection, sweep_id: int, batch: int) -> 
 async def add_reading(connection: Connection, sweep_id: int, new: NewReading) -> bool:
     """Keep a reading with its findings; False where the page has one in this sweep already."""
     if new.picture is not None:
-        values = {"hash": new.picture_hash, "media_type": "image/webp", "content": new.picture}
-        await run(connection, _QUERIES["keep_evidence"], **values)
+        evidence = {"hash": new.picture_hash, "media_type": "image/webp", "content": new.picture}
+        await run(connection, _QUERIES["keep_evidence"], **evidence)
     left_out = ("findings", "picture", "picture_hash", "untested")
     values = {name: getattr(new, name) for name in NewReading.__slots__ if name not in left_out}
     values |= {"sweep_id": sweep_id, "untested": Jsonb(new.untested), "picture": new.picture_hash}

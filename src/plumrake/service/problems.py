@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any
+
 import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -40,12 +43,11 @@ _TITLES = {
 _DOMAIN: dict[type[Exception], int] = {NoEdition: 409, BadCredentials: 401, TooManyAttempts: 429, EmailTaken: 409}
 
 
-def problem(request: Request, status: int, code: str, detail: str, **extra: object) -> JSONResponse:
+def problem(request: Request, status: int, code: str, detail: str, headers: Mapping[str, str] | None = None, **extra: Any) -> JSONResponse:
     """Return the problem document as a response."""
-    headers = extra.pop("headers", None)
-    body = ProblemDetails(title=_TITLES.get(status, "Error"), status=status, detail=detail, code=code, instance=request.url.path, **extra)  # type: ignore[arg-type]
+    body = ProblemDetails(title=_TITLES.get(status, "Error"), status=status, detail=detail, code=code, instance=request.url.path, **extra)
     answer = JSONResponse(body.model_dump(exclude_none=True), status_code=status, media_type="application/problem+json")
-    answer.headers.update(headers or {})  # type: ignore[arg-type]
+    answer.headers.update(headers or {})
     return answer
 
 

@@ -3,28 +3,185 @@
 from __future__ import annotations
 
 ROLES: frozenset[str] = frozenset(
-    """alert alertdialog application article banner blockquote button caption cell checkbox code columnheader combobox
-    complementary contentinfo definition deletion dialog directory document emphasis feed figure form generic graphics-document
-    graphics-object graphics-symbol grid gridcell group heading img image insertion link list listbox listitem log main marquee math
-    menu menubar menuitem menuitemcheckbox menuitemradio meter navigation none note option paragraph presentation
-    progressbar radio radiogroup region row rowgroup rowheader scrollbar search searchbox separator slider spinbutton
-    status strong subscript superscript switch tab table tablist tabpanel term textbox time timer toolbar tooltip tree
-    treegrid treeitem doc-abstract doc-acknowledgments doc-afterword doc-appendix doc-backlink doc-biblioentry
-    doc-bibliography doc-biblioref doc-chapter doc-colophon doc-conclusion doc-cover doc-credit doc-credits doc-dedication
-    doc-endnote doc-endnotes doc-epigraph doc-epilogue doc-errata doc-example doc-footnote doc-foreword doc-glossary
-    doc-glossref doc-index doc-introduction doc-noteref doc-notice doc-pagebreak doc-pagefooter doc-pageheader
-    doc-pagelist doc-part doc-preface doc-prologue doc-pullquote doc-qna doc-subtitle doc-tip doc-toc""".split()
+    [
+        "alert",
+        "alertdialog",
+        "application",
+        "article",
+        "banner",
+        "blockquote",
+        "button",
+        "caption",
+        "cell",
+        "checkbox",
+        "code",
+        "columnheader",
+        "combobox",
+        "complementary",
+        "contentinfo",
+        "definition",
+        "deletion",
+        "dialog",
+        "directory",
+        "document",
+        "emphasis",
+        "feed",
+        "figure",
+        "form",
+        "generic",
+        "graphics-document",
+        "graphics-object",
+        "graphics-symbol",
+        "grid",
+        "gridcell",
+        "group",
+        "heading",
+        "img",
+        "image",
+        "insertion",
+        "link",
+        "list",
+        "listbox",
+        "listitem",
+        "log",
+        "main",
+        "marquee",
+        "math",
+        "menu",
+        "menubar",
+        "menuitem",
+        "menuitemcheckbox",
+        "menuitemradio",
+        "meter",
+        "navigation",
+        "none",
+        "note",
+        "option",
+        "paragraph",
+        "presentation",
+        "progressbar",
+        "radio",
+        "radiogroup",
+        "region",
+        "row",
+        "rowgroup",
+        "rowheader",
+        "scrollbar",
+        "search",
+        "searchbox",
+        "separator",
+        "slider",
+        "spinbutton",
+        "status",
+        "strong",
+        "subscript",
+        "superscript",
+        "switch",
+        "tab",
+        "table",
+        "tablist",
+        "tabpanel",
+        "term",
+        "textbox",
+        "time",
+        "timer",
+        "toolbar",
+        "tooltip",
+        "tree",
+        "treegrid",
+        "treeitem",
+        "doc-abstract",
+        "doc-acknowledgments",
+        "doc-afterword",
+        "doc-appendix",
+        "doc-backlink",
+        "doc-biblioentry",
+        "doc-bibliography",
+        "doc-biblioref",
+        "doc-chapter",
+        "doc-colophon",
+        "doc-conclusion",
+        "doc-cover",
+        "doc-credit",
+        "doc-credits",
+        "doc-dedication",
+        "doc-endnote",
+        "doc-endnotes",
+        "doc-epigraph",
+        "doc-epilogue",
+        "doc-errata",
+        "doc-example",
+        "doc-footnote",
+        "doc-foreword",
+        "doc-glossary",
+        "doc-glossref",
+        "doc-index",
+        "doc-introduction",
+        "doc-noteref",
+        "doc-notice",
+        "doc-pagebreak",
+        "doc-pagefooter",
+        "doc-pageheader",
+        "doc-pagelist",
+        "doc-part",
+        "doc-preface",
+        "doc-prologue",
+        "doc-pullquote",
+        "doc-qna",
+        "doc-subtitle",
+        "doc-tip",
+        "doc-toc",
+    ]
 )
 """Every role of WAI-ARIA 1.2, DPub-ARIA 1.1 and Graphics-ARIA 1.0 that an author may write."""
 
 NAME_FROM_CONTENT: frozenset[str] = frozenset(
-    """button cell checkbox columnheader gridcell heading link menuitem menuitemcheckbox menuitemradio option radio row
-    rowheader sectionhead switch tab tooltip treeitem doc-backlink doc-biblioref doc-glossref doc-noteref""".split()
+    [
+        "button",
+        "cell",
+        "checkbox",
+        "columnheader",
+        "gridcell",
+        "heading",
+        "link",
+        "menuitem",
+        "menuitemcheckbox",
+        "menuitemradio",
+        "option",
+        "radio",
+        "row",
+        "rowheader",
+        "sectionhead",
+        "switch",
+        "tab",
+        "tooltip",
+        "treeitem",
+        "doc-backlink",
+        "doc-biblioref",
+        "doc-glossref",
+        "doc-noteref",
+    ]
 )
 """Roles that take their name from what they hold (WAI-ARIA 1.2, 5.2.8.6)."""
 
 NAME_PROHIBITED: frozenset[str] = frozenset(
-    "caption code definition deletion emphasis generic insertion none paragraph presentation strong subscript superscript term time".split()
+    [
+        "caption",
+        "code",
+        "definition",
+        "deletion",
+        "emphasis",
+        "generic",
+        "insertion",
+        "none",
+        "paragraph",
+        "presentation",
+        "strong",
+        "subscript",
+        "superscript",
+        "term",
+        "time",
+    ]
 )
 """Roles that may not be named by the author (WAI-ARIA 1.2, 5.2.8.5)."""
 
@@ -102,23 +259,91 @@ INPUT_ROLES: dict[str, str] = {
 }
 """Roles of ``input`` by type; types without an entry (password, date, color, file …) have no ARIA role."""
 
-LABELABLE: frozenset[str] = frozenset("button input meter output progress select textarea".split())
+LABELABLE: frozenset[str] = frozenset(["button", "input", "meter", "output", "progress", "select", "textarea"])
 """HTML Standard, 4.10.2: labelable elements; ``input type=hidden`` aside."""
 
-SECTIONING: frozenset[str] = frozenset("article aside main nav section".split())
+SECTIONING: frozenset[str] = frozenset(["article", "aside", "main", "nav", "section"])
 """Inside these a ``header`` or ``footer`` belongs to the part, not to the page."""
 
-LANDMARKS: frozenset[str] = frozenset("banner complementary contentinfo form main navigation region search".split())
+LANDMARKS: frozenset[str] = frozenset(["banner", "complementary", "contentinfo", "form", "main", "navigation", "region", "search"])
 
 NOT_RENDERED: frozenset[str] = frozenset(
-    "base datalist head link meta noembed noframes noscript param rp script style template title source track".split()
+    [
+        "base",
+        "datalist",
+        "head",
+        "link",
+        "meta",
+        "noembed",
+        "noframes",
+        "noscript",
+        "param",
+        "rp",
+        "script",
+        "style",
+        "template",
+        "title",
+        "source",
+        "track",
+    ]
 )
 """Elements that the browser's own style sheet never shows, scripting being on."""
 
 BLOCK_TAGS: frozenset[str] = frozenset(
-    """address article aside blockquote body caption center dd details dialog dir div dl dt fieldset figcaption figure
-    footer form h1 h2 h3 h4 h5 h6 header hgroup hr html legend li listing main menu nav ol optgroup option p pre search
-    section summary table tbody td tfoot th thead tr ul xmp""".split()
+    [
+        "address",
+        "article",
+        "aside",
+        "blockquote",
+        "body",
+        "caption",
+        "center",
+        "dd",
+        "details",
+        "dialog",
+        "dir",
+        "div",
+        "dl",
+        "dt",
+        "fieldset",
+        "figcaption",
+        "figure",
+        "footer",
+        "form",
+        "h1",
+        "h2",
+        "h3",
+        "h4",
+        "h5",
+        "h6",
+        "header",
+        "hgroup",
+        "hr",
+        "html",
+        "legend",
+        "li",
+        "listing",
+        "main",
+        "menu",
+        "nav",
+        "ol",
+        "optgroup",
+        "option",
+        "p",
+        "pre",
+        "search",
+        "section",
+        "summary",
+        "table",
+        "tbody",
+        "td",
+        "tfoot",
+        "th",
+        "thead",
+        "tr",
+        "ul",
+        "xmp",
+    ]
 )
 """Elements that the browser's own style sheet lays out as blocks or table parts: words on either side stay apart."""
 
@@ -129,4 +354,4 @@ GLOBAL_NAMING: tuple[str, ...] = (
 )  # fmt: skip
 """Global states and properties that undo ``role=none`` (WAI-ARIA 1.2, 5.4); ``aria-hidden`` and those deprecated as global aside."""
 
-FOCUSABLE_TAGS: frozenset[str] = frozenset("button iframe input select textarea summary".split())
+FOCUSABLE_TAGS: frozenset[str] = frozenset(["button", "iframe", "input", "select", "textarea", "summary"])

@@ -10,8 +10,8 @@ from plumrake.core.semantics.exposure import Exposure
 from plumrake.core.style.colours import BLACK, TRANSPARENT, WHITE, Colour, parse, parse_or
 
 _BAND = 256
-_PICTURES = frozenset("img video canvas svg object embed iframe picture input".split())
-_SHAPES = frozenset("rect circle ellipse path polygon polyline image use".split())
+_PICTURES = frozenset(["img", "video", "canvas", "svg", "object", "embed", "iframe", "picture", "input"])
+_SHAPES = frozenset(["rect", "circle", "ellipse", "path", "polygon", "polyline", "image", "use"])
 _DARK_CANVAS = parse("#121212")
 
 

@@ -111,7 +111,8 @@ def parse(text: str) -> Colour:
         channels = _FORMS[name](parts)
     except (KeyError, ValueError, IndexError):
         raise NotAColour(text) from None
-    return Colour(*(_clamp(channel) for channel in channels), alpha=alpha)
+    red, green, blue = (_clamp(channel) for channel in channels)
+    return Colour(red, green, blue, alpha)
 
 
 def parse_or(text: str, fallback: Colour) -> Colour:

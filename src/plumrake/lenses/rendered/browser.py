@@ -196,7 +196,9 @@ class Tab:
     async def collect(self, seconds: float, most_elements: int) -> str:
         """Return the collector's answer. Raises ``Unreadable``."""
         try:
-            return str(await asyncio.wait_for(self.page.evaluate(_script("collector.js"), [list(STYLE_PROPERTIES), most_elements]), seconds))
+            return str(
+                await asyncio.wait_for(self.page.evaluate(_script("collector.js"), [list(STYLE_PROPERTIES), most_elements]), seconds)
+            )
         except TimeoutError:
             self.is_spoilt = True
             raise Unreadable("script-endless", f"the page was still busy with its scripts after {seconds:g} s") from None

@@ -47,9 +47,7 @@ def _elements(nodes: list[int], strings: list[str], styles: list[Style]) -> list
     return elements
 
 
-def _element(
-    nodes: list[int], at: int, parent: Element | None, index: int, strings: list[str], styles: list[Style]
-) -> tuple[Element, int]:
+def _element(nodes: list[int], at: int, parent: Element | None, index: int, strings: list[str], styles: list[Style]) -> tuple[Element, int]:
     count = nodes[at + 14]
     start = at + 15
     pairs = nodes[start : start + 2 * count]

@@ -35,7 +35,7 @@ async def _shaped(database: Connection, found: list[sites.Site]) -> list[models.
     return [
         models.Site(
             slug=site.slug, name=site.name, live_address=site.live_address, staging_address=site.staging_address,
-            found_by=site.found_by, private_leave=site.private_leave, created_at=site.created_at, figures=by_site.get(site.id, []),  # type: ignore[arg-type]
+            found_by=site.found_by, private_leave=site.private_leave, created_at=site.created_at, figures=by_site.get(site.id, []),
         )
         for site in found
     ]  # fmt: skip

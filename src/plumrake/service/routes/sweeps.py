@@ -7,7 +7,7 @@ from collections.abc import AsyncIterator
 from typing import Annotated, Any, Literal
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Header, Query, Request
+from fastapi import APIRouter, Header, Request
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from plumrake import models
@@ -52,7 +52,7 @@ async def _events(pool: Any, sweep_id: int, after: int) -> AsyncIterator[ServerS
             found = await sweeps.events_after(connection, sweep_id, after)
         for event in found:
             after = event.id
-            progress = models.Progress(id=event.id, kind=event.kind, **event.data)  # type: ignore[arg-type]
+            progress = models.Progress(id=event.id, kind=event.kind, **event.data)
             yield ServerSentEvent(data=progress.model_dump_json(), event="progress", id=str(event.id))
             if event.kind in _LAST:
                 return

@@ -13,7 +13,7 @@ from plumrake.core.style.colours import BLACK, Colour, parse_or
 from plumrake.core.words import has_letters_or_digits
 
 _LARGE, _LARGE_BOLD, _BOLD = 24.0, 18.66, 700.0
-_WITH_VALUE = frozenset("input select textarea".split())
+_WITH_VALUE = frozenset(["input", "select", "textarea"])
 
 
 @dataclass(frozen=True, slots=True)

@@ -58,7 +58,11 @@ class _Measured:
     required: float
 
     def same_look(self, other: _Measured) -> bool:
-        return self.surface.text == other.surface.text and self.surface.background == other.surface.background and self.required >= other.required
+        return (
+            self.surface.text == other.surface.text
+            and self.surface.background == other.surface.background
+            and self.required >= other.required
+        )
 
 
 @check(

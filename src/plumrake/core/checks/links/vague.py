@@ -37,6 +37,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
+from functools import cache
 from typing import Any
 
 from plumrake.core.checks.links.shared import target_of
@@ -96,18 +97,18 @@ def matched_phrase(name: str, language: str, words: Mapping[str, Any]) -> str | 
     return None
 
 
+@cache
+def _surroundings(language: str) -> re.Pattern[str]:
+    """Return what matches the words that may stand before and after a phrase without telling more."""
+    around = table("vague_links")["around"]
+    words = "|".join(re.escape(normalised(word)) for word in around.get(language, around["en"]))
+    return re.compile(rf"(?:(?:{words}) )*(.+?)(?: (?:{words}))*")
+
+
 def _without_surroundings(name: str, language: str) -> str:
     """Return the name without words such as "please" or "now" before or after it."""
-    around = table("vague_links")["around"]
-    extras = sorted((normalised(word) for word in around.get(language, around["en"])), key=len, reverse=True)
-    changed = True
-    while changed:
-        changed = False
-        for word in extras:
-            for bare in (name.removeprefix(f"{word} "), name.removesuffix(f" {word}")):
-                if bare != name:
-                    name, changed = bare, True
-    return name
+    match = _surroundings(language).fullmatch(name)
+    return match.group(1) if match else name
 
 
 def _sentence(link: Element) -> str:

@@ -54,7 +54,9 @@ _CAMERA = re.compile(
 )
 _DIGEST = re.compile(r"\b(?:[0-9a-f]{8}-(?:[0-9a-f]{4}-){3}[0-9a-f]{12}|(?=[0-9a-f]*\d)(?=[0-9a-f]*[a-f])[0-9a-f]{16,})\b", re.I)
 _SLUG = re.compile(r"[a-z0-9]+(?:[_-]+[a-z0-9]+)+", re.I)
-_MACHINE_PART = re.compile(r"(?:^|[_-])(?:\d+x\d+|v\d+|final|copy|scaled|thumb(?:nail)?|small|large|edited|web|lowres|hires|\d{4,})(?:[_-]|$)", re.I)
+_MACHINE_PART = re.compile(
+    r"(?:^|[_-])(?:\d+x\d+|v\d+|final|copy|scaled|thumb(?:nail)?|small|large|edited|web|lowres|hires|\d{4,})(?:[_-]|$)", re.I
+)
 
 
 @check(

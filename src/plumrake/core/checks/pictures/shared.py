@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from plumrake.core.dom import Element, Text, is_blank
 from plumrake.core.page import Page
 
-_PICTURE_ROLES = frozenset("img graphics-document graphics-symbol graphics-object".split())
+_PICTURE_ROLES = frozenset(["img", "graphics-document", "graphics-symbol", "graphics-object"])
 
 
 def pictures(page: Page) -> Iterator[Element]:

@@ -1,0 +1,52 @@
+#!/bin/sh
+# Installs what is missing: Debian packages (as root), the Python environment, the console's packages. Quick when all is there.
+set -eu
+cd "$(dirname "$0")/.."
+
+say() { echo "== $*"; }
+
+missing=""
+need() { eval "$1" >/dev/null 2>&1 || missing="$missing $2"; }
+need "ls /usr/lib/postgresql/*/bin/initdb || command -v initdb" postgresql
+need "command -v chromium-headless-shell || command -v chromium" chromium-headless-shell
+need "command -v node" nodejs
+need "command -v npm" npm
+need "command -v setpriv" util-linux
+need "fc-list : family | grep -i dejavu" fonts-dejavu-core
+need "python3 -c 'import ensurepip'" python3-venv
+
+if [ -n "$missing" ]; then
+  if [ "$(id -u)" -ne 0 ] || ! command -v apt-get >/dev/null; then
+    echo "plumrake: these Debian packages are missing:$missing; ask an administrator to run: apt-get install$missing" >&2
+    exit 3
+  fi
+  say "installing Debian packages:$missing"
+  export DEBIAN_FRONTEND=noninteractive
+  apt-get update -qq
+  # The packages' own cluster is not wanted: the demo and the tests make theirs.
+  apt-get install -y -qq --no-install-recommends $missing >/dev/null
+fi
+
+if [ "$(id -u)" -eq 0 ] && ! id plumrake-browser >/dev/null 2>&1; then
+  say "adding the user that the browser runs as: plumrake-browser"
+  useradd --system --no-create-home --shell /usr/sbin/nologin plumrake-browser
+fi
+
+if [ ! -x .venv/bin/python ]; then
+  say "making the Python environment in .venv"
+  python3 -m venv .venv
+fi
+mark=$(cat requirements/dev.txt pyproject.toml | sha256sum)
+if [ "$(cat .venv/plumrake-mark 2>/dev/null || true)" != "$mark" ]; then
+  say "installing Python packages"
+  .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements/dev.txt
+  .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e .
+  echo "$mark" > .venv/plumrake-mark
+fi
+
+mark=$(cat console/package-lock.json console/.npmrc | sha256sum)
+if [ "$(cat console/node_modules/.plumrake-mark 2>/dev/null || true)" != "$mark" ]; then
+  say "installing the console's packages"
+  (cd console && npm ci --silent)
+  echo "$mark" > console/node_modules/.plumrake-mark
+fi
