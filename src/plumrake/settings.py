@@ -17,4 +17,5 @@ class Settings(BaseSettings):
     session_hours: int = 12
     worker_jobs: int = 2
     worker_tabs: int = 2
+    page_seconds: float = 30.0
     log_json: bool = False

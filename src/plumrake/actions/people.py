@@ -15,7 +15,7 @@ from plumrake.records.queries import Connection
 
 _HASHER = PasswordHasher()
 _NOBODY = _HASHER.hash("nobody has this password")
-_SECRET_PREFIX = "plr_"
+_BEGINS_WITH = "plr_"
 _ATTEMPTS, _WITHIN_SECONDS = 10, 300
 _SHORTEST_PASSWORD = 10
 
@@ -82,5 +82,5 @@ def _verified(password_hash: str, password: str) -> bool:
 
 async def make_token(connection: Connection, person_id: int, name: str, scopes: list[str]) -> tuple[Token, str]:
     """Return a new token and its secret, which is shown this once."""
-    secret = _SECRET_PREFIX + secrets.token_urlsafe(32)
+    secret = _BEGINS_WITH + secrets.token_urlsafe(32)
     return await people.add_token(connection, person_id, name, secret_hash(secret), scopes), secret

@@ -19,6 +19,7 @@ from plumrake.demo.cluster import ClusterError
 from plumrake.demo.run import Demo
 from plumrake.demo.site import EDITIONS, write_edition
 from plumrake.jobs.worker import run_worker
+from plumrake.lenses.fetch import Limits
 from plumrake.records import people
 from plumrake.records.migrate import migrate
 from plumrake.service.app import create_app
@@ -74,7 +75,7 @@ def worker_command() -> None:
     """Run a worker: it reads the pages of sweeps. Any number may run, on any machine that reaches the database."""
     settings = _settings()
     _set_up_logging(as_json=settings.log_json)
-    asyncio.run(run_worker(settings.database, jobs=settings.worker_jobs, tabs=settings.worker_tabs))
+    asyncio.run(run_worker(settings.database, jobs=settings.worker_jobs, tabs=settings.worker_tabs, limits=Limits(seconds=settings.page_seconds)))
 
 
 @click.command("migrate")

@@ -14,6 +14,7 @@ from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
 from plumrake.jobs.app import Queue, make_app
 from plumrake.jobs.tasks import Resources
+from plumrake.lenses.fetch import Limits
 from plumrake.lenses.reader import PageReader
 from plumrake.records.queries import Connection
 
@@ -28,8 +29,9 @@ _AGAIN_AFTER_SECONDS = 2.0
 class WarmReaders:
     """Readers by lens and leave, each started once and shared; those not in use go first when there are too many."""
 
-    def __init__(self, tabs: int) -> None:
+    def __init__(self, tabs: int, limits: Limits) -> None:
         self._tabs = tabs
+        self._limits = limits
         self._readers: dict[tuple[str, tuple[str, ...]], PageReader] = {}
         self._users: dict[tuple[str, tuple[str, ...]], int] = {}
         self._lock = asyncio.Lock()
@@ -41,7 +43,7 @@ class WarmReaders:
         async with self._lock:
             if key not in self._readers:
                 await self._make_room()
-                self._readers[key] = await PageReader(lens, private_origins=private_origins, tabs=self._tabs).__aenter__()
+                self._readers[key] = await PageReader(lens, self._limits, private_origins, self._tabs).__aenter__()
                 if self._readers[key].notice:
                     log.warning("browser", notice=self._readers[key].notice)
             self._users[key] = self._users.get(key, 0) + 1
@@ -63,9 +65,9 @@ class WarmReaders:
         self._readers.clear()
 
 
-async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2) -> None:
+async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Limits | None = None) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with the worker are taken up by another."""
-    readers = WarmReaders(tabs)
+    readers = WarmReaders(tabs, limits or Limits())
     stopping = asyncio.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
         asyncio.get_running_loop().add_signal_handler(number, stopping.set)

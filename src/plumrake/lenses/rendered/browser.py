@@ -130,6 +130,7 @@ class Tab:
         self._session = session
         self._given: Fetched | None = None
         self._awaited = False
+        self._sent_to: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         self._main_frame = ""
         self._pending: set[asyncio.Task[None]] = set()
         self.is_spoilt = False
@@ -169,15 +170,22 @@ class Tab:
                 await self._session.send("Fetch.fulfillRequest", {**request, **_response(self._given)})
             elif in_main_frame:
                 self.is_spoilt = True
+                if not self._sent_to.done():
+                    self._sent_to.set_result(str(event["request"]["url"]))
                 await self._session.send("Fetch.failRequest", {**request, "errorReason": "Aborted"})
             else:
                 await self._session.send("Fetch.continueRequest", request)
 
     async def load(self, fetched: Fetched, seconds: float) -> None:
         """Load a page's HTML at its address and let it settle. Raises ``Unreadable``."""
-        self._given, self._awaited = fetched, True
+        self._given, self._awaited, self._sent_to = fetched, True, asyncio.get_running_loop().create_future()
+        going = asyncio.ensure_future(self.page.goto(fetched.address, wait_until="domcontentloaded", timeout=seconds * 1000))
+        await asyncio.wait({going, self._sent_to}, return_when=asyncio.FIRST_COMPLETED)
+        if not going.done():
+            going.cancel()
+            raise Unreadable("leads-elsewhere", f"the page sends the browser to {self._sent_to.result()[:200]} by itself")
         try:
-            await self.page.goto(fetched.address, wait_until="domcontentloaded", timeout=seconds * 1000)
+            await going
             with contextlib.suppress(Error):
                 await self.page.wait_for_load_state("load", timeout=min(seconds, _SETTLE_SECONDS) * 1000)
         except Error as error:
@@ -221,10 +229,11 @@ class Tab:
         return base64.b64decode(answer["data"])
 
     async def wipe(self) -> bool:
-        """Take away what the page left behind; False where the tab does not answer any more."""
+        """Stop the page and take away what it left behind; False where its scripts do not let go of the tab."""
         given, self._given = self._given, None
         try:
             async with asyncio.timeout(_CLOSE_SECONDS):
+                await self.page.evaluate("stop()")
                 await self._context.clear_cookies()
                 if given is not None:
                     origin = "/".join(given.address.split("/", 3)[:3])

@@ -36,6 +36,25 @@ async ([properties, mostElements]) => {
     if (text === "") return -1;
     return intern(/^inline/.test(computed.display) ? text : ` ${text} `);
   };
+  // Which elements a rule with ::before or ::after could match; null where a style sheet cannot be looked into.
+  const withGenerated = () => {
+    const found = new Set();
+    const look = (rules) => {
+      for (const rule of rules) {
+        if (rule.cssRules && rule.cssRules.length) look(rule.cssRules);
+        if (rule.styleSheet) look(rule.styleSheet.cssRules);
+        if (!rule.selectorText || !/:(before|after)\b/.test(rule.selectorText)) continue;
+        if (rule.parentRule && rule.parentRule.selectorText) throw new Error("nested");
+        for (const one of rule.selectorText.split(",")) {
+          if (!/:(before|after)\b/.test(one)) continue;
+          for (const element of document.querySelectorAll(one.replace(/::?(before|after)\b.*$/, "").trim().replace(/^$|([\s>+~])$/, "$1*"))) found.add(element);
+        }
+      }
+    };
+    try { for (const sheet of [...document.styleSheets, ...document.adoptedStyleSheets]) look(sheet.cssRules); } catch { return null; }
+    return found;
+  };
+  const mayGenerate = withGenerated();
   const valueOf = (element) => {
     if (element instanceof HTMLTextAreaElement) return intern(element.value);
     if (element instanceof HTMLSelectElement) return intern([...element.selectedOptions].map((option) => option.label).join(" "));
@@ -79,7 +98,7 @@ async ([properties, mostElements]) => {
     const hasBox = rendered && computed.display !== "contents";
     const attributes = [];
     for (const {name, value} of element.attributes) attributes.push(intern(name), intern(value));
-    const pseudo = rendered && !element.shadowRoot;
+    const pseudo = rendered && !element.shadowRoot && (scoped || mayGenerate === null || mayGenerate.has(element));
     nodes.push(
       1, parent, intern(element.localName), NAMESPACES[element.namespaceURI] ?? 0, scoped ? scopeOf(element) : 0,
       computed ? internStyle(computed) : -1, ...(hasBox ? place(element.getBoundingClientRect()) : [0, 0, -1, -1]),
