@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from importlib.resources import as_file, files
 
 import psycopg
@@ -15,7 +16,7 @@ def migrate(database: str) -> list[str]:
     with psycopg.connect(database, autocommit=True) as guard:
         guard.execute("SELECT pg_advisory_lock(%s)", (_LOCK,))
         backend = get_backend(database.replace("postgresql://", "postgresql+psycopg://", 1))
-        with as_file(files(__package__).joinpath("migrations")) as folder:
+        with as_file(files(__package__).joinpath("migrations")) as folder, contextlib.closing(backend.connection):
             backend.break_lock()
             migrations = backend.to_apply(read_migrations(str(folder)))
             with backend.lock():

@@ -1,0 +1,133 @@
+"""The demo site's answer key: the checks find what was planted, nothing less and nothing more, by every way of asking."""
+
+import asyncio
+import json
+import os
+import subprocess
+import sys
+from collections import Counter
+from pathlib import Path
+
+import pytest
+
+from plumrake.client import PlumRake
+from plumrake.core.registry import catalogue
+from plumrake.demo.seed import SITE
+from plumrake.demo.site import EDITIONS, answer_key, build_edition, kept_answer_key
+from plumrake.lenses.markup import parse_document
+from tests.conftest import Running
+
+Answers = Counter[tuple[str, str, str, str]]
+
+
+def key(edition: str) -> Answers:
+    """Return the answer key as a multiset."""
+    return Counter((a["address"], a["check"], a["outcome"], a["selector"]) for a in answer_key(edition))
+
+
+@pytest.mark.parametrize("edition", EDITIONS)
+def test_kept_key_is_the_contents_key(edition: str) -> None:
+    """The key kept as data says what the marks in the contents say."""
+    assert kept_answer_key(edition) == answer_key(edition)
+
+
+@pytest.mark.parametrize("edition", EDITIONS)
+def test_demo_is_rich_enough(edition: str) -> None:
+    """At least 40 pages, every check planted, at least a dozen pages without any fault, no mark left in the HTML."""
+    pages = build_edition(edition)
+    assert len(pages) >= 40
+    assert sum(not page.answers for page in pages) >= 12
+    assert not [page.address for page in pages if "data-plant" in page.html]
+    assert {answer["check"] for answer in answer_key("live")} == set(catalogue())
+
+
+@pytest.mark.parametrize("edition", EDITIONS)
+def test_every_selector_selects_one_element(edition: str) -> None:
+    """Each selector of the key matches exactly one element of its page, asked of the HTML parser's own CSS engine."""
+    from selectolax.lexbor import LexborHTMLParser
+
+    for page in build_edition(edition):
+        parser = LexborHTMLParser(page.html)
+        for answer in page.answers:
+            assert len(parser.css(answer["selector"])) == 1, answer
+
+
+def test_editions_share_most_pages() -> None:
+    """Staging mends some faults of live and brings others."""
+    live, staging = key("live"), key("staging")
+    assert live - staging
+    assert staging - live
+    assert {page.address for page in build_edition("live")} == {page.address for page in build_edition("staging")}
+
+
+@pytest.mark.parametrize("edition", EDITIONS)
+def test_look_finds_the_key(edition: str, demo_site: dict[str, str], demo_files: Path) -> None:
+    """``plumrake look`` on the site's files gives the key exactly, and exit status 1."""
+    command = [sys.executable, "-m", "plumrake", "look", ".", "--as", "json"]
+    done = subprocess.run(command, cwd=demo_files / edition, capture_output=True, text=True, check=False)
+    result = json.loads(done.stdout)
+    found: Answers = Counter(
+        ("/" + page["address"].removesuffix("index.html"), one["check"], one["outcome"], one["selector"])
+        for page in result["pages"]
+        for one in page["findings"]
+    )
+    assert found == key(edition)
+    assert done.returncode == 1
+    assert result["summary"]["unreadable"] == 0
+    assert result["summary"]["ready"] == sum(not page.answers for page in build_edition(edition))
+
+
+@pytest.mark.parametrize("edition", EDITIONS)
+def test_sweep_finds_the_key(edition: str, running: Running, manager: PlumRake) -> None:
+    """A sweep through the service and a worker gives the key exactly: over the API and by the command line."""
+    if not running.children[1:]:
+        running.start("worker")
+    sweep = manager.sweeps.start(SITE, edition=edition)  # type: ignore[arg-type]
+    kinds = [progress.kind for progress in manager.sweeps.follow(sweep.id)]
+    assert kinds[0] == "queued"
+    assert kinds[-1] == "done"
+    found: Answers = Counter((one.path, one.check, one.outcome, one.selector) for one in manager.findings.list(SITE, sweep=sweep.id))
+    assert found == key(edition)
+    token = manager.people.make_token("test", ["read"]).secret or ""
+    environment = {**os.environ, "PLUMRAKE_SERVER": running.address, "PLUMRAKE_TOKEN": token}
+    command = [sys.executable, "-m", "plumrake", "findings", SITE, "--sweep", str(sweep.id), "--json"]
+    listed = json.loads(subprocess.run(command, env=environment, capture_output=True, text=True, check=True).stdout)
+    assert Counter((one["path"], one["check"], one["outcome"], one["selector"]) for one in listed) == found
+    figures = next(figures for figures in manager.sites.show(SITE).figures if figures.edition == edition)
+    assert figures.ready == sum(not page.answers for page in build_edition(edition))
+
+
+def test_two_sweeps_of_the_same_pages_agree(running: Running, manager: PlumRake) -> None:
+    """The same unchanged pages give the same findings, to the last byte, whatever the order of reading."""
+    sweeps = [sweep for sweep in manager.sweeps.list(SITE) if sweep.edition == "live"]
+    again = manager.sweeps.start(SITE, edition="live")
+    assert [progress for progress in manager.sweeps.follow(again.id)][-1].kind == "done"
+
+    def all_of(sweep_id: int) -> list[str]:
+        left_out = {"id", "sweep_id"}
+        return sorted(one.model_dump_json(exclude=left_out) for one in manager.findings.list(SITE, sweep=sweep_id))
+
+    assert all_of(again.id) == all_of(sweeps[0].id)
+
+
+def test_both_lenses_agree_on_the_tree() -> None:
+    """What needs only the tree is the same through both lenses, lines and columns included."""
+    from plumrake.core.assess import assess
+    from plumrake.core.page import Page
+    from plumrake.core.policy import Policy
+    from plumrake.lenses.reader import PageReader
+
+    pages = build_edition("live")
+    policy = Policy(without=("contrast",))
+
+    async def read() -> list[object]:
+        async with PageReader("rendered") as reader:
+            obtained = await asyncio.gather(*(reader.read_html(page.html.encode(), f"http://demo.invalid{page.address}") for page in pages))
+        return [one.document for one in obtained]
+
+    def told(document: object) -> list[tuple[object, ...]]:
+        found = assess(Page(document), policy).findings  # type: ignore[arg-type]
+        return [(one.check, one.says, one.selector, one.line, one.column, one.cause_key, one.place_key) for one in found]
+
+    for page, document in zip(pages, asyncio.run(read()), strict=True):
+        assert told(document) == told(parse_document(page.html, f"http://demo.invalid{page.address}")), page.address
