@@ -13,6 +13,9 @@ from plumrake.lenses.reader import PageReader
 
 blueprint = Blueprint()
 
+DEAD_AFTER_SECONDS = 10.0
+"""A worker whose heart has not beaten for so long is dead; its jobs are given to others."""
+
 _RETRY = RetryStrategy(max_attempts=6, exponential_wait=2)
 """For a database that restarts or a machine that runs out of something: six tries over about two minutes."""
 
@@ -58,5 +61,5 @@ async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
 async def rescue(context: JobContext, timestamp: int) -> Any:
     """Give back to the queue what died with its worker."""
     manager = context.app.job_manager
-    for job in await manager.get_stalled_jobs():
+    for job in await manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_AFTER_SECONDS):
         await manager.retry_job(job)

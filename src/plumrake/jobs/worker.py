@@ -13,7 +13,7 @@ from psycopg import OperationalError
 from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
 from plumrake.jobs.app import Queue, make_app
-from plumrake.jobs.tasks import Resources
+from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, Resources
 from plumrake.lenses.fetch import Limits
 from plumrake.lenses.reader import PageReader
 from plumrake.records.queries import Connection
@@ -22,7 +22,6 @@ log = structlog.get_logger()
 
 _MOST_READERS = 3
 _HEARTBEAT_SECONDS = 2.0
-_DEAD_AFTER_SECONDS = 10.0
 _AGAIN_AFTER_SECONDS = 2.0
 
 
@@ -95,7 +94,7 @@ async def _work(database: str, readers: WarmReaders, jobs: int, stopping: asynci
                 fetch_job_polling_interval=0.5,
                 shutdown_graceful_timeout=5,
                 update_heartbeat_interval=_HEARTBEAT_SECONDS,
-                stalled_worker_timeout=_DEAD_AFTER_SECONDS,
+                stalled_worker_timeout=DEAD_AFTER_SECONDS,
                 additional_context={"resources": resources},
             )
         )

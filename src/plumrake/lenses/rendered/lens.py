@@ -15,6 +15,7 @@ from plumrake.lenses.rendered.browser import BrowserPool
 from plumrake.lenses.rendered.decode import decode_document
 
 _TALLEST = 12_000
+_TRIES = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,16 +29,28 @@ class Rendered:
 async def render(
     pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, *, wait_for: str | None = None, picture: bool = False
 ) -> Rendered:
-    """Return the page as the browser shows it. Raises ``Unreadable``."""
+    """Return the page as the browser shows it; a browser that dies is no fault of the page, so it is tried again. Raises ``Unreadable``."""
+    for attempt in range(_TRIES):
+        try:
+            answer, shot = await _collect(pool, fetched, limits, wait_for, picture=picture)
+            break
+        except Unreadable as problem:
+            if problem.code != "browser-lost" or attempt == _TRIES - 1:
+                raise
+    document = await asyncio.to_thread(_document, answer, fetched, address, limits)
+    return Rendered(document, shot)
+
+
+async def _collect(
+    pool: BrowserPool, fetched: Fetched, limits: Limits, wait_for: str | None, *, picture: bool
+) -> tuple[str, bytes | None]:
     deadline = time.monotonic() + limits.seconds
     async with pool.tab() as tab:
         await tab.load(fetched, limits.seconds / 2)
         if wait_for is not None:
             await tab.wait_for(wait_for, max(1.0, deadline - time.monotonic()))
         answer = await tab.collect(max(1.0, deadline - time.monotonic()), limits.elements)
-        shot = await tab.picture(max(1.0, deadline - time.monotonic()), _TALLEST) if picture else None
-    document = await asyncio.to_thread(_document, answer, fetched, address, limits)
-    return Rendered(document, shot)
+        return answer, await tab.picture(max(1.0, deadline - time.monotonic()), _TALLEST) if picture else None
 
 
 def _document(answer: str, fetched: Fetched, address: str, limits: Limits) -> Document:
