@@ -1,0 +1,152 @@
+"""``plumrake look``, ``colours`` and ``checks`` as processes: what is printed where, and the exit status."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from plumrake.core.registry import catalogue
+
+FAULTY = '<!doctype html>\n<html lang="en"><title>Moorings</title><main><h1>Moorings</h1>\n<p><img src="a.jpg"> <a href="/x">click here</a></p></main>'
+FINE = '<!doctype html><html lang="en"><title>Fine</title><main><h1>Fine</h1><p>All is well.</p></main>'
+
+
+def plumrake(*words: str, cwd: Path, **environment: str) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "plumrake", *words]
+    return subprocess.run(command, cwd=cwd, capture_output=True, text=True, check=False, timeout=120, env={**os.environ, **environment})
+
+
+@pytest.fixture
+def folder(tmp_path: Path) -> Path:
+    (tmp_path / "faulty.html").write_text(FAULTY)
+    (tmp_path / "fine.html").write_text(FINE)
+    return tmp_path
+
+
+def test_json_has_the_documented_shape(folder: Path) -> None:
+    """Every field of interfaces.md, with its type."""
+    done = plumrake("look", "faulty.html", "--as", "json", cwd=folder)
+    result = json.loads(done.stdout)
+    assert set(result) == {"plumrake", "standard", "level", "started", "seconds", "pages", "summary"}
+    page = result["pages"][0]
+    assert (page["address"], page["lens"], page["title"], page["language"], page["status"]) == ("faulty.html", "rendered", "Moorings", "en", "read")
+    assert page["problem"] is None
+    assert page["content_hash"].startswith("sha256:")
+    picture = next(one for one in page["findings"] if one["check"] == "pictures/no-text")
+    assert picture["selector"] == "main > p > img"
+    assert (picture["line"], picture["column"]) == (3, 4)
+    assert picture["criteria"] == ["1.1.1"]
+    assert len(picture["box"]) == 4
+    assert picture["mends"][0]["kind"] == "set-attribute"
+    assert picture["excerpt"] == '<img src="a.jpg">'
+    assert result["summary"]["by_check"] == {"links/vague": 1, "pictures/no-text": 1}
+    assert done.returncode == 1
+
+
+def test_text_is_for_a_person(folder: Path) -> None:
+    """The worst first, the place, the fact, the mend, a summary that counts."""
+    done = plumrake("look", ".", "--lens", "markup", cwd=folder)
+    assert done.stdout.index("has no text alternative") < done.stdout.index("does not say that it leads to /x")
+    assert "line 3, main > p > img" in done.stdout
+    assert "→ Write what the picture tells the reader here." in done.stdout
+    assert "2 pages read, 1 ready to publish." in done.stdout
+    assert "Found: 1 barrier, 1 obstacle." in done.stdout
+    assert "contrast/text" in done.stdout.partition("Not tested")[2]
+
+
+@pytest.mark.parametrize(
+    ("words", "status"),
+    [
+        (("fine.html",), 0),
+        (("faulty.html",), 1),
+        (("faulty.html", "--hold", "none"), 0),
+        (("faulty.html", "--only", "headings"), 0),
+        (("faulty.html", "--without", "pictures", "--hold", "barrier"), 0),
+        (("faulty.html", "--only", "links/vague"), 1),
+        (("gone.html",), 3),
+        (("fine.html", "http://no-such-host.invalid/"), 3),
+        (("fine.html", "--only", "colours"), 2),
+        (("fine.html", "--level", "b"), 2),
+        (("fine.html", "--standard", "wcag3"), 2),
+        (("fine.html", "--as", "poem"), 2),
+        (("fine.html", "--out", "no/such/folder/report.txt"), 2),
+        ((), 2),
+    ],
+)
+def test_exit_status(folder: Path, words: tuple[str, ...], status: int) -> None:
+    """0 nothing holds, 1 something does, 2 wrong usage, 3 not read; an error is one line on stderr."""
+    done = plumrake("look", *words, "--lens", "markup", cwd=folder)
+    assert done.returncode == status
+    if status >= 2:
+        assert done.stderr.startswith("plumrake: ")
+        assert done.stderr.count("\n") == 1
+    else:
+        assert done.stderr == ""
+
+
+def test_what_was_read_is_still_reported(folder: Path) -> None:
+    """One page that cannot be read does not lose the others."""
+    done = plumrake("look", "faulty.html", "gone.html", "--as", "json", "--lens", "markup", cwd=folder)
+    pages = json.loads(done.stdout)["pages"]
+    assert [page["status"] for page in pages] == ["read", "unreadable"]
+    assert pages[1]["problem"]["code"] == "file-missing"
+    assert pages[0]["findings"]
+
+
+def test_report_goes_to_a_file(folder: Path) -> None:
+    """``--out`` writes the report and leaves standard output empty."""
+    done = plumrake("look", "fine.html", "--as", "json", "--out", "report.json", "--lens", "markup", cwd=folder)
+    assert done.stdout == ""
+    assert json.loads((folder / "report.json").read_text())["summary"]["ready"] == 1
+
+
+def test_a_page_sees_only_its_own_folder(folder: Path) -> None:
+    """A local page cannot read files outside its site's folder, by path or by link."""
+    (folder / "site").mkdir()
+    secret = folder / "secret.css"
+    secret.write_text("h1 { color: #eeeeee }")
+    (folder / "site" / "link.css").symlink_to(secret)
+    sheets = '<link rel="stylesheet" href="/../secret.css"><link rel="stylesheet" href="link.css">'
+    (folder / "site" / "page.html").write_text(FINE.replace("<main>", f"{sheets}<main>"))
+    assert plumrake("look", "site", "--only", "contrast", cwd=folder).returncode == 0
+    (folder / "site" / "own.css").write_text(secret.read_text())
+    (folder / "site" / "page.html").write_text(FINE.replace("<main>", '<link rel="stylesheet" href="/own.css"><main>'))
+    assert plumrake("look", "site", "--only", "contrast", cwd=folder).returncode == 1
+
+
+def test_no_browser_is_said(folder: Path) -> None:
+    """Without a browser the markup is read with a notice; asking for the rendered lens fails plainly."""
+    done = plumrake("look", "fine.html", cwd=folder, PLUMRAKE_BROWSER="/nowhere")
+    assert done.returncode == 0
+    assert "only the markup is read" in done.stderr
+    done = plumrake("look", "fine.html", "--lens", "rendered", cwd=folder, PLUMRAKE_BROWSER="/nowhere")
+    assert done.returncode == 3
+    assert "no headless Chromium" in done.stderr
+
+
+def test_wait_for(folder: Path) -> None:
+    """The rendered lens waits for an element that a script brings, and says so when it never comes."""
+    script = "<script>setTimeout(() => { document.querySelector('main').innerHTML += '<a href=/x id=late></a>' }, 300)</script>"
+    (folder / "late.html").write_text(FINE + script)
+    assert plumrake("look", "late.html", "--wait-for", "#late", cwd=folder).returncode == 1
+
+
+def test_colours(folder: Path) -> None:
+    """Ratio cut to two decimals, what passes, and the nearest colours that do."""
+    done = plumrake("colours", "#777", "#fff", cwd=folder)
+    assert "#777777 on #ffffff: 4.47:1" in done.stdout
+    assert "#767676 (4.54:1)" in done.stdout
+    done = plumrake("colours", "mauve-ish", "#fff", cwd=folder)
+    assert done.returncode == 2
+    assert "'mauve-ish' is not a colour" in done.stderr
+
+
+def test_checks(folder: Path) -> None:
+    """The catalogue lists every check; one's page has its sections; an unknown one is refused."""
+    done = plumrake("checks", cwd=folder)
+    assert [line.split()[0] for line in done.stdout.splitlines()] == list(catalogue())
+    assert "Who is hindered" in plumrake("checks", "links/vague", cwd=folder).stdout
+    assert plumrake("checks", "links/colour", cwd=folder).returncode == 2

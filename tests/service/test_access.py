@@ -1,0 +1,112 @@
+"""Who may do what: sessions, CSRF, tokens, scopes, roles, and that secrets are kept as hashes only."""
+
+import httpx
+import psycopg
+import pytest
+
+from plumrake.client import BadCredentials, BadToken, NotAllowed, NotSignedIn, PlumRake, TooManyRequests
+from plumrake.models import NewSite
+from tests.conftest import EDITOR, MANAGER, PASSWORD, Running
+
+
+@pytest.fixture
+def raw(running: Running) -> httpx.Client:
+    return httpx.Client(base_url=running.address)
+
+
+READS = ["/session", "/sites", "/sites/harrowmere", "/sites/harrowmere/sweeps", "/sites/harrowmere/findings", "/checks", "/tokens", "/sweeps/1"]
+
+
+@pytest.mark.parametrize("path", READS)
+def test_nothing_is_shown_to_strangers(raw: httpx.Client, path: str) -> None:
+    """Every resource asks who is there."""
+    answer = raw.get(f"/api/v1{path}")
+    assert answer.status_code == 401
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert answer.json()["code"] == "not-signed-in"
+
+
+def test_wrong_password_and_unknown_person_look_alike(running: Running) -> None:
+    """The answer does not say which of the two was wrong."""
+    says = []
+    for email in (EDITOR, "nobody@harrowmere.example"):
+        with PlumRake(running.address) as rake, pytest.raises(BadCredentials) as error:
+            rake.people.sign_in(email, "wrong password")
+        says.append(str(error.value))
+    assert says[0] == says[1]
+
+
+def test_guessing_is_slowed(running: Running) -> None:
+    """After ten wrong tries an address has to wait, even with the right password."""
+    with PlumRake(running.address) as rake:
+        for _ in range(10):
+            with pytest.raises(BadCredentials):
+                rake.people.sign_in("osric@harrowmere.example", "wrong password")
+        response = httpx.post(f"{running.address}/api/v1/session", json={"email": "osric@harrowmere.example", "password": PASSWORD})
+    assert response.status_code == 429
+    assert response.json()["code"] == "too-many-attempts"
+    assert int(response.headers["retry-after"]) > 0
+    assert TooManyRequests.code
+
+
+def test_session_cookie_is_kept_from_scripts(raw: httpx.Client) -> None:
+    """The cookie is HttpOnly and SameSite; signing out ends it on the server too."""
+    answer = raw.post("/api/v1/session", json={"email": MANAGER, "password": PASSWORD})
+    cookie = answer.headers["set-cookie"].lower()
+    assert "httponly" in cookie
+    assert "samesite=lax" in cookie
+    assert raw.get("/api/v1/session").json()["email"] == MANAGER
+    kept = raw.cookies["plumrake_session"]
+    assert raw.delete("/api/v1/session", headers={"X-CSRF-Token": answer.json()["csrf_token"]}).status_code == 204
+    assert raw.get("/api/v1/session", headers={"Cookie": f"plumrake_session={kept}"}).status_code == 401
+
+
+@pytest.mark.parametrize("header", [{}, {"X-CSRF-Token": "guessed"}])
+def test_write_by_cookie_needs_its_csrf_token(raw: httpx.Client, header: dict[str, str]) -> None:
+    """A form on another site that sends the cookie along changes nothing."""
+    raw.post("/api/v1/session", json={"email": MANAGER, "password": PASSWORD})
+    answer = raw.post("/api/v1/sites/harrowmere/sweeps", json={}, headers=header)
+    assert (answer.status_code, answer.json()["code"]) == (403, "csrf")
+
+
+def test_token_scopes_and_revocation(running: Running, manager: PlumRake) -> None:
+    """A reading token may not write; a revoked one may nothing."""
+    token = manager.people.make_token("reader", ["read"])
+    with PlumRake(running.address, token=token.secret) as rake:
+        assert rake.sites.show("harrowmere").name == "Harrowmere Canal Trust"
+        with pytest.raises(NotAllowed) as error:
+            rake.sweeps.start("harrowmere")
+        assert error.value.code == "scope-missing"
+        manager.people.revoke_token(token.id)
+        with pytest.raises(BadToken):
+            rake.people.me()
+
+
+def test_secrets_are_kept_as_hashes(running: Running, manager: PlumRake) -> None:
+    """Neither password nor token nor session stands in the database in plain."""
+    token = manager.people.make_token("plain", ["read"]).secret or ""
+    with psycopg.connect(running.database) as connection:
+        for table in ("person", "token", "session"):
+            rows = str(connection.execute(f"SELECT * FROM {table}").fetchall())  # type: ignore[arg-type]
+            assert token not in rows
+            assert PASSWORD not in rows
+        hashes = connection.execute("SELECT password_hash FROM person").fetchall()
+    assert all(row[0].startswith("$argon2id$") for row in hashes)
+
+
+def test_editor_may_not_register_or_sweep(running: Running) -> None:
+    """The service refuses by role what the console would not offer."""
+    with running.client(EDITOR) as rake:
+        for act in (
+            lambda: rake.sweeps.start("harrowmere"),
+            lambda: rake.sites.add(NewSite(slug="x", name="X", live_address="http://x.example/")),
+        ):
+            with pytest.raises(NotAllowed) as error:
+                act()
+            assert error.value.code == "role-missing"
+
+
+def test_no_client_without_credentials(running: Running) -> None:
+    """The client library says plainly that one has to sign in."""
+    with PlumRake(running.address) as rake, pytest.raises(NotSignedIn):
+        rake.people.me()
