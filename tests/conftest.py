@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import contextlib
 import os
 import shutil
@@ -14,6 +15,7 @@ import threading
 import time
 import uuid
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from http.server import ThreadingHTTPServer
 from pathlib import Path
@@ -115,7 +117,12 @@ class Running:
         environment |= {f"PLUMRAKE_{name.upper()}": value for name, value in settings.items()}
         log = (self.folder / f"{part}.log").open("ab")
         child = subprocess.Popen(
-            [sys.executable, "-m", "plumrake", part], env=environment, stdout=log, stderr=log, stdin=subprocess.DEVNULL, start_new_session=True
+            [sys.executable, "-m", "plumrake", part],
+            env=environment,
+            stdout=log,
+            stderr=log,
+            stdin=subprocess.DEVNULL,
+            start_new_session=True,
         )
         self.children.append(child)
         return child
@@ -167,13 +174,12 @@ def wait_for(condition: object, seconds: float, what: str) -> None:
 @pytest.fixture(scope="module")
 def running(database: str, demo_site: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
     """The service on a database with the demo's people and site; workers are started by whoever needs them."""
-    import asyncio
-
     async def fill() -> None:
         async with await psycopg.AsyncConnection.connect(database) as connection:
             await seed(connection, f"{demo_site['live']}/", f"{demo_site['staging']}/")
 
-    asyncio.run(fill())
+    with ThreadPoolExecutor(1) as elsewhere:  # the browser's test library may have a loop in this thread
+        elsewhere.submit(asyncio.run, fill()).result()
     running = Running(database, free_port(), tmp_path_factory.mktemp("running"))
     running.start("serve")
     running.wait_until_ready()

@@ -32,7 +32,13 @@ def test_json_has_the_documented_shape(folder: Path) -> None:
     result = json.loads(done.stdout)
     assert set(result) == {"plumrake", "standard", "level", "started", "seconds", "pages", "summary"}
     page = result["pages"][0]
-    assert (page["address"], page["lens"], page["title"], page["language"], page["status"]) == ("faulty.html", "rendered", "Moorings", "en", "read")
+    assert (page["address"], page["lens"], page["title"], page["language"], page["status"]) == (
+        "faulty.html",
+        "rendered",
+        "Moorings",
+        "en",
+        "read",
+    )
     assert page["problem"] is None
     assert page["content_hash"].startswith("sha256:")
     picture = next(one for one in page["findings"] if one["check"] == "pictures/no-text")

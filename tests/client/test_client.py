@@ -40,7 +40,9 @@ def answering(rake: PlumRake, *statuses: int) -> list[str]:
     def handle(request: httpx.Request) -> httpx.Response:
         seen.append(request.method)
         status = statuses[min(len(seen), len(statuses)) - 1]
-        return httpx.Response(status, json={"items": []} if status == 200 else {"detail": "not now", "code": "busy"}, headers={"Retry-After": "0"})
+        return httpx.Response(
+            status, json={"items": []} if status == 200 else {"detail": "not now", "code": "busy"}, headers={"Retry-After": "0"}
+        )
 
     rake._http = httpx.Client(base_url="http://service.example", transport=httpx.MockTransport(handle))
     return seen
@@ -82,5 +84,7 @@ def test_nobody_there() -> None:
 async def test_asynchronous_face_works() -> None:
     """The asynchronous client reads listings and closes."""
     async with AsyncPlumRake("http://service.example") as rake:
-        rake._http = httpx.AsyncClient(base_url="http://service.example", transport=httpx.MockTransport(lambda _: httpx.Response(200, json={"items": []})))
+        rake._http = httpx.AsyncClient(
+            base_url="http://service.example", transport=httpx.MockTransport(lambda _: httpx.Response(200, json={"items": []}))
+        )
         assert [site async for site in rake.sites.list()] == []

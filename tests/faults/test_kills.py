@@ -27,7 +27,11 @@ def kill_tree(child: subprocess.Popen[bytes]) -> None:
 
 def browsers_of(child: subprocess.Popen[bytes]) -> list[psutil.Process]:
     """Return the browser processes below a worker."""
-    return [process for process in psutil.Process(child.pid).children(recursive=True) if "chromium" in process.name() or "headless" in process.name()]
+    return [
+        process
+        for process in psutil.Process(child.pid).children(recursive=True)
+        if "chromium" in process.name() or "headless" in process.name()
+    ]
 
 
 def wait_until_some_are_read(manager: PlumRake, sweep_id: int) -> None:
@@ -39,7 +43,9 @@ def assert_whole(running: Running, manager: PlumRake, sweep_id: int) -> None:
     sweep = manager.sweeps.show(sweep_id)
     assert (sweep.state, sweep.read, sweep.unreadable) == ("done", sweep.total, 0)
     with psycopg.connect(running.database) as connection:
-        most = connection.execute("SELECT max(n) FROM (SELECT count(*) AS n FROM reading WHERE sweep_id = %s GROUP BY page_id) c", (sweep_id,))
+        most = connection.execute(
+            "SELECT max(n) FROM (SELECT count(*) AS n FROM reading WHERE sweep_id = %s GROUP BY page_id) c", (sweep_id,)
+        )
         assert most.fetchone() == (1,)
     found = Counter((one.path, one.check, one.selector) for one in manager.findings.list(SITE, sweep=sweep_id))
     assert found == Counter((a["address"], a["check"], a["selector"]) for a in answer_key("live"))

@@ -14,7 +14,16 @@ def raw(running: Running) -> httpx.Client:
     return httpx.Client(base_url=running.address)
 
 
-READS = ["/session", "/sites", "/sites/harrowmere", "/sites/harrowmere/sweeps", "/sites/harrowmere/findings", "/checks", "/tokens", "/sweeps/1"]
+READS = [
+    "/session",
+    "/sites",
+    "/sites/harrowmere",
+    "/sites/harrowmere/sweeps",
+    "/sites/harrowmere/findings",
+    "/checks",
+    "/tokens",
+    "/sweeps/1",
+]
 
 
 @pytest.mark.parametrize("path", READS)

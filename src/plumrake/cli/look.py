@@ -1,10 +1,9 @@
-"""``plumrake look``, ``colours`` and ``checks``: what works without a service."""
+"""``plumrake look``: reading pages now, without a service."""
 
 from __future__ import annotations
 
 import asyncio
 import datetime
-import json
 import shutil
 import sys
 import time
@@ -18,9 +17,6 @@ from plumrake.actions.look import LookSettings, look, resolve_targets
 from plumrake.actions.reading import PageResult
 from plumrake.cli.errors import Exit, fail, notice
 from plumrake.core.policy import BadPolicy, Policy
-from plumrake.core.registry import Check, catalogue
-from plumrake.core.style.colours import NotAColour, contrast, parse, truncated
-from plumrake.core.style.nearest import proposals
 from plumrake.lenses.rendered.unprivileged import find_browser
 from plumrake.reports.as_json import to_json
 from plumrake.reports.as_text import to_text
@@ -126,66 +122,3 @@ def _write(report: str, out: Path | None) -> None:
         out.write_text(report, encoding="utf-8")
     except OSError as error:
         fail(f"the report cannot be written to '{out}': {error.strerror}; choose another file", Exit.USAGE)
-
-
-@click.command("colours")
-@click.argument("text")
-@click.argument("background")
-@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
-def colours_command(text: str, background: str, as_json: bool) -> None:
-    """Say the contrast of TEXT on BACKGROUND, what it passes, and the nearest colours that pass."""
-    try:
-        below = parse(background)
-        above = parse(text).over(below)
-    except NotAColour as error:
-        fail(str(error), Exit.USAGE)
-    ratio = contrast(above, below)
-    limits = {"AA": 4.5, "AA large": 3.0, "AAA": 7.0, "AAA large": 4.5}
-    offers = {name: proposals(above, below, limit) for name, limit in limits.items() if ratio < limit}
-    if as_json:
-        click.echo(json.dumps({
-            "text": above.hex(), "background": below.hex(), "ratio": truncated(ratio),
-            "passes": {name: ratio >= limit for name, limit in limits.items()},
-            "proposals": {name: [{"change": o.change, "colour": o.colour, "ratio": truncated(o.ratio)} for o in found] for name, found in offers.items()},
-        }, indent=2))  # fmt: skip
-        return
-    click.echo(f"{above.hex()} on {below.hex()}: {truncated(ratio):.2f}:1")
-    for name, limit in limits.items():
-        click.echo(f"  {name:<10}{limit:g}:1  {'passes' if ratio >= limit else 'fails'}")
-        for offer in offers.get(name, []):
-            click.echo(f"             nearest passing {offer.change} colour: {offer.colour} ({truncated(offer.ratio):.2f}:1)")
-
-
-@click.command("checks")
-@click.argument("identifier", required=False, metavar="[ID]")
-@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
-def checks_command(identifier: str | None, as_json: bool) -> None:
-    """List the catalogue of checks, or show the help page of one."""
-    known = catalogue()
-    if identifier is None:
-        if as_json:
-            click.echo(json.dumps([_as_dict(check) for check in known.values()], indent=2, ensure_ascii=False))
-            return
-        for check in known.values():
-            click.echo(f"{check.id:<34}{check.weight.value:<10}{check.title}")
-        return
-    if identifier not in known:
-        fail(f"no check is called '{identifier}'; 'plumrake checks' lists them", Exit.USAGE)
-    check = known[identifier]
-    click.echo(json.dumps(_as_dict(check), indent=2, ensure_ascii=False) if as_json else _help_page(check))
-
-
-def _as_dict(check: Check) -> dict[str, object]:
-    return {
-        "id": check.id, "title": check.title, "weight": check.weight.value, "criteria": list(check.criteria),
-        "needs": sorted(check.needs), "act_rule": check.act_rule, "parameters": dict(check.parameters),
-        "summary": check.help.summary, "sections": dict(check.help.sections),
-    }  # fmt: skip
-
-
-def _help_page(check: Check) -> str:
-    facts = [f"{check.id} · {check.weight.value} · WCAG {', '.join(check.criteria)}"]
-    if check.act_rule:
-        facts.append(f"ACT rule {check.act_rule}")
-    sections = [f"{heading}\n\n{body}" for heading, body in check.help.sections.items()]
-    return "\n\n".join([check.title, " · ".join(facts), check.help.summary, *sections])

@@ -3,38 +3,48 @@
 from __future__ import annotations
 
 import sys
+from importlib import import_module
 
 import click
 
 from plumrake import __version__
 from plumrake.cli.errors import Exit, fail
-from plumrake.cli.look import checks_command, colours_command, look_command
-from plumrake.cli.parts import demo_group, migrate_command, serve_command, worker_command
-from plumrake.cli.served import finding_command, findings_command, login_command, site_group, sweep_group
+
+_PLACES: dict[str, str] = {
+    "look": "look:look_command",
+    "colours": "catalogue:colours_command",
+    "checks": "catalogue:checks_command",
+    "login": "served:login_command",
+    "site": "served:site_group",
+    "sweep": "served:sweep_group",
+    "findings": "served:findings_command",
+    "finding": "served:finding_command",
+    "serve": "parts:serve_command",
+    "worker": "parts:worker_command",
+    "migrate": "parts:migrate_command",
+    "demo": "parts:demo_group",
+}
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 110})
+class _ByName(click.Group):
+    """A group that imports a command only when it is asked for, so that small commands start at once."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return list(_PLACES)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        place = _PLACES.get(cmd_name)
+        if place is None:
+            return None
+        module, _, name = place.partition(":")
+        command: click.Command = getattr(import_module(f"plumrake.cli.{module}"), name)
+        return command
+
+
+@click.command(cls=_ByName, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 110})
 @click.version_option(__version__, prog_name="plumrake")
 def cli() -> None:
     """Read every page of a website before it is published, and track what has to be mended."""
-
-
-_COMMANDS: tuple[click.Command, ...] = (
-    look_command,
-    colours_command,
-    checks_command,
-    login_command,
-    site_group,
-    sweep_group,
-    findings_command,
-    finding_command,
-    serve_command,
-    worker_command,
-    migrate_command,
-    demo_group,
-)
-for command in _COMMANDS:
-    cli.add_command(command)
 
 
 def main() -> None:

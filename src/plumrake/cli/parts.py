@@ -75,7 +75,9 @@ def worker_command() -> None:
     """Run a worker: it reads the pages of sweeps. Any number may run, on any machine that reaches the database."""
     settings = _settings()
     _set_up_logging(as_json=settings.log_json)
-    asyncio.run(run_worker(settings.database, jobs=settings.worker_jobs, tabs=settings.worker_tabs, limits=Limits(seconds=settings.page_seconds)))
+    asyncio.run(
+        run_worker(settings.database, jobs=settings.worker_jobs, tabs=settings.worker_tabs, limits=Limits(seconds=settings.page_seconds))
+    )
 
 
 @click.command("migrate")

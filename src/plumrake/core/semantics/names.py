@@ -5,6 +5,7 @@ Step names (2A … 2I) are those of the specification.
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
@@ -42,8 +43,14 @@ class _Walk:
 
 
 def says_nothing(name: str) -> bool:
-    """Tell whether a name is empty: nothing but white space, soft hyphens, zero-width characters or placeholder glyphs."""
-    return is_blank(name) or all(character in _PLACEHOLDER_GLYPHS for character in collapse(name).replace(" ", ""))
+    """Tell whether a name is empty.
+
+    White space, soft hyphens, zero-width characters, placeholder glyphs and the characters of icon fonts (Unicode's
+    private use area, which no screen reader can say) are nothing.
+    """
+    return is_blank(name) or all(
+        character in _PLACEHOLDER_GLYPHS or unicodedata.category(character) == "Co" for character in collapse(name).replace(" ", "")
+    )
 
 
 class Names:

@@ -180,7 +180,8 @@ class Tab:
         """Load a page's HTML at its address and let it settle. Raises ``Unreadable``."""
         self._given, self._awaited, self._sent_to = fetched, True, asyncio.get_running_loop().create_future()
         going = asyncio.ensure_future(self.page.goto(fetched.address, wait_until="domcontentloaded", timeout=seconds * 1000))
-        await asyncio.wait({going, self._sent_to}, return_when=asyncio.FIRST_COMPLETED)
+        either: list[asyncio.Future[Any]] = [going, self._sent_to]
+        await asyncio.wait(either, return_when=asyncio.FIRST_COMPLETED)
         if not going.done():
             going.cancel()
             raise Unreadable("leads-elsewhere", f"the page sends the browser to {self._sent_to.result()[:200]} by itself")

@@ -41,9 +41,7 @@ async def render(
     return Rendered(document, shot)
 
 
-async def _collect(
-    pool: BrowserPool, fetched: Fetched, limits: Limits, wait_for: str | None, *, picture: bool
-) -> tuple[str, bytes | None]:
+async def _collect(pool: BrowserPool, fetched: Fetched, limits: Limits, wait_for: str | None, *, picture: bool) -> tuple[str, bytes | None]:
     deadline = time.monotonic() + limits.seconds
     async with pool.tab() as tab:
         await tab.load(fetched, limits.seconds / 2)

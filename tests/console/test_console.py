@@ -1,0 +1,205 @@
+"""The console in headless Chromium, as people use it: sign in, sweep, filter, look at a finding, send it to a colleague."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from plumrake.client import PlumRake
+from plumrake.demo.seed import SITE
+from plumrake.demo.site import build_edition
+from plumrake.lenses.rendered.unprivileged import find_browser
+from tests.conftest import EDITOR, MANAGER, PASSWORD, Running, wait_for
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=find_browser())
+        yield browser
+        browser.close()
+
+
+@pytest.fixture(scope="module")
+def swept(running: Running, manager: PlumRake) -> int:
+    """A finished sweep of the live edition."""
+    running.start("worker")
+    sweep = manager.sweeps.start(SITE)
+    assert list(manager.sweeps.follow(sweep.id))[-1].kind == "done"
+    return sweep.id
+
+
+@pytest.fixture
+def page(browser: Browser, running: Running) -> Iterator[Page]:
+    """A fresh browser window at 1280x800 in which no script may fail."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=running.address)
+    page = context.new_page()
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    yield page
+    context.close()
+    assert errors == []
+
+
+def sign_in(page: Page, email: str, to: str = "/") -> None:
+    page.goto(to)
+    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("button", name="Sign out").wait_for()
+
+
+def test_wrong_password_is_said(page: Page) -> None:
+    """The problem is announced and the person stays."""
+    page.goto("/")
+    page.get_by_label("E-mail address").fill(MANAGER)
+    page.get_by_label("Password").fill("not this one")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_contain_text("e-mail address or password is wrong")
+
+
+def test_manager_starts_a_sweep_and_watches_it(page: Page, swept: int) -> None:
+    """From the list of sites to the overview, a sweep begun there and followed to its end without a reload."""
+    sign_in(page, MANAGER)
+    page.get_by_role("link", name="Harrowmere Canal Trust").click()
+    ready = sum(not one.answers for one in build_edition("live"))
+    expect(page.locator("main")).to_contain_text(f"{ready} of 54 pages ready to publish")
+    page.get_by_role("combobox", name="Edition").click()
+    page.get_by_role("option", name="staging").click()
+    page.get_by_role("button", name="Start a sweep").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile(r"Sweep \d+: staging"))
+    expect(page.get_by_role("heading", level=1)).to_contain_text("done", timeout=120_000)
+    expect(page.get_by_role("status")).to_contain_text("54 of 54 pages read")
+    page.get_by_role("link", name="What was found").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Findings")
+
+
+def test_figures_lead_to_the_findings_behind_them(page: Page, swept: int, manager: PlumRake) -> None:
+    """A figure is a link; the list behind it has as many rows as the figure says; filters live in the address."""
+    sign_in(page, MANAGER, f"/sites/{SITE}")
+    live = page.get_by_role("region", name="Live")
+    barriers = sum(1 for _ in manager.findings.list(SITE, edition="live", weight="barrier"))
+    live.get_by_role("link", name=f"{barriers} Barriers").click()
+    expect(page.get_by_role("status").first).to_contain_text(f"{barriers} findings")
+    assert "weight=barrier" in page.url
+    page.get_by_role("combobox", name="Check").click()
+    page.get_by_role("option", name="A heading is empty").click()
+    expect(page.get_by_role("status").first).to_contain_text("3 findings")
+    assert "check=headings" in page.url
+    page.reload()
+    expect(page.get_by_role("status").first).to_contain_text("3 findings")
+    page.go_back()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Harrowmere Canal Trust")
+
+
+def test_every_finding_of_the_key_is_listed(page: Page, swept: int, manager: PlumRake) -> None:
+    """The console shows all that the API lists: "Show more" goes to the end."""
+    sign_in(page, MANAGER, f"/sites/{SITE}/findings?sweep={swept}")
+    expected = [finding.says for finding in manager.findings.list(SITE, sweep=swept)]
+    rows = page.locator("ol.list > li")
+    expect(rows).to_have_count(50)
+    while page.get_by_role("button", name="Show more").is_visible():
+        before = rows.count()
+        page.get_by_role("button", name="Show more").click()
+        wait_for(lambda before=before: rows.count() > before, 10, "more rows")
+    assert [row.get_by_role("link").inner_text() for row in rows.all()] == expected
+
+
+def test_finding_shows_picture_place_and_proposals(page: Page, swept: int, manager: PlumRake) -> None:
+    """The page's picture with the place marked, the facts, who is hindered, what to do."""
+    finding = next(one for one in manager.findings.list(SITE, sweep=swept, check="contrast/text") if one.path == "/search/")
+    sign_in(page, MANAGER, f"/sites/{SITE}/findings/{finding.id}")
+    picture = page.get_by_role("img", name=re.compile("with the place marked"))
+    expect(picture).to_be_visible()
+    assert picture.evaluate("image => image.complete && image.naturalWidth") == 1280
+    mark = page.locator(".mark:not(.obstacle)")
+    box, frame = mark.bounding_box(), page.locator(".frame").last.bounding_box()
+    assert box is not None
+    assert frame is not None
+    assert frame["y"] <= box["y"] < frame["y"] + frame["height"]
+    main = page.locator("main")
+    for text in ("2.99:1", "#8b979c", "Set the text colour to", "Who is hindered", "What an editor does", finding.selector, "line "):
+        expect(main).to_contain_text(text)
+
+
+def test_a_link_opens_exactly_here_for_a_colleague(page: Page, swept: int, manager: PlumRake) -> None:
+    """Somebody who has to sign in first lands on the finding that was sent."""
+    finding = next(manager.findings.list(SITE, sweep=swept, check="links/vague"))
+    sign_in(page, EDITOR, f"/sites/{SITE}/findings/{finding.id}")
+    expect(page.get_by_role("heading", level=1)).to_have_text(finding.says)
+    assert page.url.endswith(f"/sites/{SITE}/findings/{finding.id}")
+
+
+def test_editor_is_not_offered_what_the_role_forbids(page: Page, swept: int) -> None:
+    """No sweep button for an editor."""
+    sign_in(page, EDITOR, f"/sites/{SITE}")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Harrowmere Canal Trust")
+    expect(page.get_by_role("button", name="Start a sweep")).to_have_count(0)
+
+
+def test_what_strangers_wrote_is_only_text(page: Page, running: Running, manager: PlumRake, tmp_path: Path) -> None:
+    """Markup of a hostile site is shown, never run: not in the list, not in the finding."""
+    from plumrake import models
+    from plumrake.demo.server import make_server
+    from tests.conftest import serve_in_thread
+
+    name = "<script>document.title='caught'</script><img src=x onerror=\"document.title='caught'\">"
+    (tmp_path / "index.html").write_text(f"<!doctype html><html lang=en><title>{name}</title><h1>x</h1><h4>{name.replace('<', '&lt;')}</h4>")
+    server = make_server(tmp_path, 0)
+    origin = serve_in_thread(server)
+    manager.sites.add(models.NewSite(slug="sly", name=name, live_address=f"{origin}/", found_by="list", listed_paths=["/"], private_leave=True))
+    sweep = manager.sweeps.start("sly")
+    assert list(manager.sweeps.follow(sweep.id))[-1].kind == "done"
+    finding = next(manager.findings.list("sly", check="headings/level-jump"))
+    sign_in(page, MANAGER, f"/sites/sly/findings?sweep={sweep.id}")
+    expect(page.locator("ol.list")).to_contain_text("onerror")
+    page.goto(f"/sites/sly/findings/{finding.id}")
+    expect(page.locator("main")).to_contain_text("onerror")
+    assert page.title() == "Finding – Plum Rake"
+    server.shutdown()
+
+
+def test_nothing_there(page: Page, swept: int) -> None:
+    """A finding that is not there and an address that leads nowhere say so."""
+    sign_in(page, MANAGER, f"/sites/{SITE}/findings/999999")
+    expect(page.get_by_role("alert")).to_contain_text("there is no finding '999999'")
+    page.goto("/no/such/place")
+    expect(page.get_by_role("heading", level=1)).to_have_text("There is nothing at this address")
+
+
+def test_keyboard_alone(page: Page, swept: int) -> None:
+    """Signing in and opening a finding by keys; focus goes to the new view's heading."""
+    page.goto("/")
+    page.get_by_label("E-mail address").focus()
+    page.keyboard.type(MANAGER)
+    page.keyboard.press("Tab")
+    page.keyboard.type(PASSWORD)
+    page.keyboard.press("Enter")
+    link = page.get_by_role("link", name="Harrowmere Canal Trust")
+    link.wait_for()
+    link.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_have_text("Harrowmere Canal Trust")
+    wait_for(lambda: page.evaluate("document.activeElement.tagName") in ("H1", "MAIN", "BODY"), 5, "focus")
+
+
+@pytest.mark.parametrize("place", ["/", f"/sites/{SITE}", f"/sites/{SITE}/findings"])
+def test_console_passes_its_own_checks(page: Page, swept: int, place: str) -> None:
+    """The console's own views, read by Plum Rake's rendered lens, have no finding."""
+    from plumrake.core.assess import assess
+    from plumrake.core.dom import STYLE_PROPERTIES
+    from plumrake.core.page import Page as Model
+    from plumrake.lenses.rendered.browser import _script
+    from plumrake.lenses.rendered.decode import decode_document
+
+    sign_in(page, MANAGER, place)
+    page.wait_for_load_state("networkidle")
+    script = _script("collector.js")
+    page.evaluate("() => { window[Symbol.for('plumrake.listeners')] = new WeakMap() }")
+    answer = page.evaluate(script, [list(STYLE_PROPERTIES), 100_000])
+    document = decode_document(answer, place, "", most_elements=100_000)
+    assert [(one.check, one.says, one.selector) for one in assess(Model(document)).findings] == []

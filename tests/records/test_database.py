@@ -1,0 +1,78 @@
+"""The database's shape: migrations in pairs, applied once by whoever comes first, taken back; queries named and said."""
+
+import hashlib
+import re
+import threading
+from pathlib import Path
+
+import psycopg
+import pytest
+from yoyo import get_backend, read_migrations
+
+import plumrake.records
+from plumrake.demo.cluster import Cluster
+from plumrake.records.migrate import migrate
+
+FOLDER = Path(plumrake.records.__file__).parent
+APPLIED = {"0001.queue.sql": "c70ec4b400a60ad9", "0002.start.sql": "41c38b24611b9f03"}
+
+
+@pytest.fixture
+def empty(cluster: Cluster) -> str:
+    """A database with nothing in it."""
+    name = f"empty_{threading.get_ident() % 100000}_{len(APPLIED)}"
+    with psycopg.connect(cluster.address, autocommit=True) as connection:
+        connection.execute(f"DROP DATABASE IF EXISTS {name}")  # type: ignore[arg-type]
+        connection.execute(f"CREATE DATABASE {name}")  # type: ignore[arg-type]
+    return f"{cluster.address.rpartition('/')[0]}/{name}"
+
+
+def tables(database: str) -> set[str]:
+    with psycopg.connect(database) as connection:
+        return {row[0] for row in connection.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public'").fetchall()}
+
+
+def test_migrating_at_once_from_two_places(empty: str) -> None:
+    """Two that start together apply each migration once."""
+    applied: list[list[str]] = []
+    threads = [threading.Thread(target=lambda: applied.append(migrate(empty))) for _ in range(2)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join(60)
+    assert sorted(map(len, applied)) == [0, len(list((FOLDER / "migrations").glob("*.sql"))) // 2]
+    assert {"site", "finding", "procrastinate_jobs"} <= tables(empty)
+
+
+def test_migrating_after_a_kill(empty: str) -> None:
+    """A lock left behind by a killed migration is no obstacle."""
+    migrate(empty)
+    with psycopg.connect(empty) as connection:
+        connection.execute("INSERT INTO yoyo_lock (locked, ctime, pid) VALUES (1, now(), 99999)")
+    assert migrate(empty) == []
+
+
+def test_migrations_can_be_taken_back(empty: str) -> None:
+    """Every migration has its way back, and nothing of ours is left after it."""
+    migrate(empty)
+    backend = get_backend(empty.replace("postgresql://", "postgresql+psycopg://", 1))
+    with backend.lock():
+        backend.rollback_migrations(backend.to_rollback(read_migrations(str(FOLDER / "migrations"))))
+    backend.connection.close()
+    assert {name for name in tables(empty) if "yoyo" not in name} == set()
+
+
+def test_applied_migrations_are_never_edited() -> None:
+    """A migration that is out stays as it is; a change is a new file."""
+    found = {file.name: hashlib.sha256(file.read_bytes()).hexdigest()[:16] for file in (FOLDER / "migrations").glob("*.sql") if "rollback" not in file.name}
+    assert found == APPLIED
+
+
+def test_every_query_has_a_name_and_a_comment() -> None:
+    """Each ``-- name:`` is followed by a comment, names are unique in a file, and each is used by its module."""
+    for file in FOLDER.glob("*.sql"):
+        text = file.read_text()
+        names = re.findall(r"^-- name: (\w+)\n-- \S.*$", text, re.MULTILINE)
+        assert len(names) == text.count("-- name:") == len(set(names)), file.name
+        module = file.with_suffix(".py").read_text()
+        assert [name for name in names if f'_QUERIES["{name}"]' not in module] == [], file.name
