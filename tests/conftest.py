@@ -174,6 +174,7 @@ def wait_for(condition: object, seconds: float, what: str) -> None:
 @pytest.fixture(scope="module")
 def running(database: str, demo_site: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
     """The service on a database with the demo's people and site; workers are started by whoever needs them."""
+
     async def fill() -> None:
         async with await psycopg.AsyncConnection.connect(database) as connection:
             await seed(connection, f"{demo_site['live']}/", f"{demo_site['staging']}/")

@@ -148,10 +148,14 @@ def test_what_strangers_wrote_is_only_text(page: Page, running: Running, manager
     from tests.conftest import serve_in_thread
 
     name = "<script>document.title='caught'</script><img src=x onerror=\"document.title='caught'\">"
-    (tmp_path / "index.html").write_text(f"<!doctype html><html lang=en><title>{name}</title><h1>x</h1><h4>{name.replace('<', '&lt;')}</h4>")
+    (tmp_path / "index.html").write_text(
+        f"<!doctype html><html lang=en><title>{name}</title><h1>x</h1><h4>{name.replace('<', '&lt;')}</h4>"
+    )
     server = make_server(tmp_path, 0)
     origin = serve_in_thread(server)
-    manager.sites.add(models.NewSite(slug="sly", name=name, live_address=f"{origin}/", found_by="list", listed_paths=["/"], private_leave=True))
+    manager.sites.add(
+        models.NewSite(slug="sly", name=name, live_address=f"{origin}/", found_by="list", listed_paths=["/"], private_leave=True)
+    )
     sweep = manager.sweeps.start("sly")
     assert list(manager.sweeps.follow(sweep.id))[-1].kind == "done"
     finding = next(manager.findings.list("sly", check="headings/level-jump"))

@@ -12,9 +12,53 @@ from plumrake.lenses.markup import parse_document
 
 colours = st.integers(0, 0xFFFFFF).map(lambda value: parse(f"#{value:06x}"))
 words = st.sampled_from(["Lock", "more", "click here", "IMG_2041.jpg", " ", "…", "<", "&amp;", "é", "🦦"])
-tags = st.sampled_from("p div a h1 h2 h4 ul li table tr td img svg span section nav label input button details b template select option math".split())
+tags = st.sampled_from(
+    [
+        "p",
+        "div",
+        "a",
+        "h1",
+        "h2",
+        "h4",
+        "ul",
+        "li",
+        "table",
+        "tr",
+        "td",
+        "img",
+        "svg",
+        "span",
+        "section",
+        "nav",
+        "label",
+        "input",
+        "button",
+        "details",
+        "b",
+        "template",
+        "select",
+        "option",
+        "math",
+    ]
+)
 attributes = st.sampled_from(
-    ["", " href=/x", " alt", ' alt="x"', " hidden", ' aria-hidden="true"', " role=img", " id=a", " class='b c1234'", " aria-labelledby=a", " role=none", " style='display:none'", " for=a", " lang=de", ' aria-level="7"']
+    [
+        "",
+        " href=/x",
+        " alt",
+        ' alt="x"',
+        " hidden",
+        ' aria-hidden="true"',
+        " role=img",
+        " id=a",
+        " class='b c1234'",
+        " aria-labelledby=a",
+        " role=none",
+        " style='display:none'",
+        " for=a",
+        " lang=de",
+        ' aria-level="7"',
+    ]
 )
 
 
@@ -98,6 +142,7 @@ def test_random_html_is_judged_and_selectors_are_exact(markup: str) -> None:
 @settings(max_examples=100, deadline=None)
 def test_place_keys_survive_what_comes_before(markup: str) -> None:
     """New paragraphs before it do not make a fault another fault."""
+
     def keys(before: str) -> set[str]:
         page = Page(parse_document(f"<!doctype html><html lang=en><body>{before}<div>{markup}</div>", "here"))
         return {one.place_key for one in assess(page).findings}

@@ -33,7 +33,9 @@ def test_core_files_are_short() -> None:
     assert [file.name for file in components if len(file.read_text().splitlines()) > 300] == []
 
 
-@pytest.mark.parametrize("docstring", ["", "A title without a stop", "A title.\n\nNo sections.", "A title.\n\n## Wrong\n\n    x\n\n## Right\n\n    y\n"])
+@pytest.mark.parametrize(
+    "docstring", ["", "A title without a stop", "A title.\n\nNo sections.", "A title.\n\n## Wrong\n\n    x\n\n## Right\n\n    y\n"]
+)
 def test_check_without_its_help_is_refused(docstring: str) -> None:
     """A help page lacking its title or a section does not load."""
     with pytest.raises(BadCheck):

@@ -24,9 +24,17 @@ NAMES = [
     ("labelledby before label", '<b id=x>Hallow</b><a href=/ aria-labelledby=x aria-label="Times" data-here>Lock</a>', "Hallow"),
     ("labelledby in its order", '<b id=x>Hallow</b><i id=y>Lock</i><a href=/ aria-labelledby="y x" data-here></a>', "Lock Hallow"),
     ("labelledby to hidden content", "<div id=x hidden>Hallow <i>Lock</i></div><a href=/ aria-labelledby=x data-here></a>", "Hallow Lock"),
-    ("labelledby skips hidden parts of a shown target", "<div id=x>Hallow <i hidden>Lock</i></div><a href=/ aria-labelledby=x data-here></a>", "Hallow"),
+    (
+        "labelledby skips hidden parts of a shown target",
+        "<div id=x>Hallow <i hidden>Lock</i></div><a href=/ aria-labelledby=x data-here></a>",
+        "Hallow",
+    ),
     ("labelledby is not chained", "<b id=z>Far</b><b id=x aria-labelledby=z>Near</b><a href=/ aria-labelledby=x data-here></a>", "Near"),
-    ("labelledby to itself and others", '<a href=/ id=s aria-label="More" aria-labelledby="s t" data-here>x</a><b id=t>moorings</b>', "More moorings"),
+    (
+        "labelledby to itself and others",
+        '<a href=/ id=s aria-label="More" aria-labelledby="s t" data-here>x</a><b id=t>moorings</b>',
+        "More moorings",
+    ),
     ("labelledby to nothing falls through", "<a href=/ aria-labelledby=gone data-here>Lock</a>", "Lock"),
     ("alt", '<img alt="A heron" title="Bird" data-here>', "A heron"),
     ("title when there is no alt", '<img title="Bird" data-here>', "Bird"),
@@ -40,8 +48,16 @@ NAMES = [
     ("a hidden label still names", "<label for=q hidden>Search</label><input id=q data-here>", "Search"),
     ("placeholder when nothing else", '<input placeholder="Search" data-here>', "Search"),
     ("title before placeholder", '<input placeholder="x" title="Search" data-here>', "Search"),
-    ("embedded control", "<label for=c>Remind me <input value=3> days before</label><input type=checkbox id=c data-here>", "Remind me 3 days before"),
-    ("chosen option in a label", "<label for=c>In <select><option>May<option selected>June</select></label><input type=checkbox id=c data-here>", "In June"),
+    (
+        "embedded control",
+        "<label for=c>Remind me <input value=3> days before</label><input type=checkbox id=c data-here>",
+        "Remind me 3 days before",
+    ),
+    (
+        "chosen option in a label",
+        "<label for=c>In <select><option>May<option selected>June</select></label><input type=checkbox id=c data-here>",
+        "In June",
+    ),
     ("submit has the browser's label", "<input type=submit data-here>", "Submit"),
     ("an empty value is empty", '<input type=submit value="" data-here>', ""),
     ("image button", '<input type=image alt="Go" data-here>', "Go"),
@@ -164,7 +180,12 @@ def test_exposure(html: str, exposed: bool) -> None:
 
 @pytest.mark.parametrize(
     ("html", "language"),
-    [("<p data-here>x</p>", "en"), ("<div lang=de-AT><p data-here>x</p></div>", "de"), ("<p lang='' data-here>x</p>", ""), ("<p lang=FR data-here>x</p>", "fr")],
+    [
+        ("<p data-here>x</p>", "en"),
+        ("<div lang=de-AT><p data-here>x</p></div>", "de"),
+        ("<p lang='' data-here>x</p>", ""),
+        ("<p lang=FR data-here>x</p>", "fr"),
+    ],
 )
 def test_language(html: str, language: str) -> None:
     """The nearest lang counts, an empty one too."""

@@ -64,7 +64,11 @@ def test_migrations_can_be_taken_back(empty: str) -> None:
 
 def test_applied_migrations_are_never_edited() -> None:
     """A migration that is out stays as it is; a change is a new file."""
-    found = {file.name: hashlib.sha256(file.read_bytes()).hexdigest()[:16] for file in (FOLDER / "migrations").glob("*.sql") if "rollback" not in file.name}
+    found = {
+        file.name: hashlib.sha256(file.read_bytes()).hexdigest()[:16]
+        for file in (FOLDER / "migrations").glob("*.sql")
+        if "rollback" not in file.name
+    }
     assert found == APPLIED
 
 

@@ -53,6 +53,7 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
     cause_key = digest(check.id, *marks)
     own = digest(check.id, *marks, "" if about_page else element.text()[:200])
     seen[own] += 1
+    position = page.document.position_of(element)
     visible = about_page or "layout" not in page.document.evidence or page.sight.sees(element)
     nearest = None if visible else page.sight.nearest_visible(element)
     return Finding(
@@ -64,8 +65,8 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
         question=check.questions.get(flag.message) if flag.outcome is Outcome.CANT_TELL else None,
         message=flag.message,
         selector="html" if about_page else page.selector_of(element),
-        line=element.line,
-        column=element.column,
+        line=position[0] if position is not None else None,
+        column=position[1] if position is not None else None,
         box=element.box,
         visible=visible,
         nearest_visible=page.selector_of(nearest) if nearest is not None else None,

@@ -7,12 +7,15 @@ top left corner of the page (not of the viewport).
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
 Box = tuple[float, float, float, float]
 """x, y, width, height in CSS px, page coordinates."""
+
+Position = tuple[int, int]
+"""Line and column in the source, both from 1."""
 
 WHITE_SPACE = " \t\n\r\f\v\u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a\u2028\u2029\u202f\u205f\u3000"
 _IGNORABLE = WHITE_SPACE + "\u00ad\u200b\u200c\u200d\u200e\u200f\u2060\u2061\u2062\u2063\u2064\ufeff\u180e\u034f"
@@ -170,11 +173,22 @@ class Document:
     source: str = ""
     viewport: tuple[int, int] = (1280, 800)
     ids: dict[tuple[int, str], list[Element]] = field(default_factory=dict)
+    locate: Callable[[], dict[int, Position]] | None = None
+    """For a lens that knows no positions by itself: gives them by element index. Asked once, when the first is wanted."""
+    _positions: dict[int, Position] | None = None
 
     def __post_init__(self) -> None:
         for element in self.elements:
             if identifier := element.attributes.get("id"):
                 self.ids.setdefault((element.scope, identifier), []).append(element)
+
+    def position_of(self, element: Element) -> Position | None:
+        """Return the line and column of the element's start tag in the source, from 1; None for what scripts made."""
+        if element.line is not None and element.column is not None:
+            return element.line, element.column
+        if self._positions is None:
+            self._positions = self.locate() if self.locate is not None else {}
+        return self._positions.get(element.index)
 
     def by_id(self, identifier: str, near: Element | None = None) -> Element | None:
         """Return the first element with this id in the tree (document or shadow) that ``near`` stands in."""

@@ -4,28 +4,31 @@ from __future__ import annotations
 
 from bisect import bisect_left
 
-from plumrake.core.dom import Document, Element
+from plumrake.core.dom import Element, Position
 
 _FARTHEST = 400
 
 
-def carry_positions(rendered: Document, parsed: Document) -> None:
-    """Give each rendered element the line and column of its counterpart in ``parsed``; what scripts made gets none.
+def positions(rendered: list[Element], parsed: list[Element]) -> dict[int, Position]:
+    """Return line and column of rendered elements by their index; what scripts made has none.
 
-    Both run in document order: an element takes the next counterpart of the same tag, id, class and address that
+    Both lists run in document order: an element takes the next counterpart of the same tag, id and address that
     is not too far ahead. Without scripts the two are alike and every element finds its own.
     """
     places: dict[tuple[str, ...], list[int]] = {}
-    for element in parsed.elements:
+    for element in parsed:
         places.setdefault(_key(element), []).append(element.index)
+    found: dict[int, Position] = {}
     last = -1
-    for element in rendered.elements:
+    for element in rendered:
         candidates = places.get(_key(element), [])
         at = bisect_left(candidates, last + 1)
         if at < len(candidates) and candidates[at] - last <= _FARTHEST:
             last = candidates[at]
-            twin = parsed.elements[last]
-            element.line, element.column = twin.line, twin.column
+            twin = parsed[last]
+            if twin.line is not None and twin.column is not None:
+                found[element.index] = (twin.line, twin.column)
+    return found
 
 
 def _key(element: Element) -> tuple[str, ...]:

@@ -16,7 +16,7 @@ from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.tables import BLOCK_TAGS, NAME_FROM_CONTENT
 
 _DEEPEST = 120
-_PLACEHOLDER_GLYPHS = frozenset(".…-‐‑‒–—―_|¦·•∙*~")
+_PLACEHOLDER_GLYPHS = frozenset(".…-‐‑‒–—―|¦·•")
 _INLINE_DISPLAYS = ("inline", "contents", "ruby", "ruby-text", "none")
 
 

@@ -6,8 +6,8 @@ import asyncio
 import time
 from dataclasses import dataclass
 
-from plumrake.core.dom import Document
-from plumrake.lenses.align import carry_positions
+from plumrake.core.dom import Document, Position
+from plumrake.lenses.align import positions
 from plumrake.lenses.fetch import Fetched, Limits
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Unreadable
@@ -55,7 +55,14 @@ def _document(answer: str, fetched: Fetched, address: str, limits: Limits) -> Do
     source = decode(fetched.body, fetched.charset)
     try:
         document = decode_document(answer, address, source, most_elements=limits.elements)
-        carry_positions(document, parse_document(source, address, most_elements=limits.elements))
     except TooManyElements as error:
         raise Unreadable(error.code, str(error)) from None
+    document.locate = lambda: _positions(document, limits)
     return document
+
+
+def _positions(document: Document, limits: Limits) -> dict[int, Position]:
+    try:
+        return positions(document.elements, parse_document(document.source, document.address, most_elements=limits.elements).elements)
+    except TooManyElements:
+        return {}

@@ -39,7 +39,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.links.shared import target_of
+from plumrake.core.checks.links.shared import is_code, target_of
 from plumrake.core.dom import Element, is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -66,6 +66,8 @@ def no_name(page: Page) -> Iterator[Flag]:
         if link.tag == "area" or page.name_of(link):
             continue
         glyphs = page.raw_name_of(link)
+        if glyphs and is_code(link):
+            continue
         message = _message(link, glyphs)
         yield failed(
             link,

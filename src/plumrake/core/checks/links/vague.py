@@ -30,7 +30,8 @@ A description (``aria-describedby``) does not make a name.
 ## Left alone
 
 Names that add the object ("Read more about moorings"), however it is added: text, hidden text,
-``aria-label`` or ``aria-labelledby``. Page numbers in a pager.
+``aria-label`` or ``aria-labelledby``. Page numbers in a pager. Pieces of code (``read()`` within
+``code``), which are the name of what they lead to.
 """
 
 from __future__ import annotations
@@ -40,7 +41,7 @@ from collections.abc import Iterator, Mapping
 from functools import cache
 from typing import Any
 
-from plumrake.core.checks.links.shared import target_of
+from plumrake.core.checks.links.shared import is_code, target_of
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -64,7 +65,7 @@ def vague(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every link whose name is, surrounding words aside, one of the phrases that say nothing."""
     for link in page.exposed(role="link"):
         name = page.name_of(link)
-        if not name:
+        if not name or is_code(link):
             continue
         language = page.language_of(link)
         phrase = matched_phrase(name, language, options.get("words", {}))
