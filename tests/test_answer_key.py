@@ -101,7 +101,7 @@ def test_two_sweeps_of_the_same_pages_agree(running: Running, manager: PlumRake)
     """The same unchanged pages give the same findings, to the last byte, whatever the order of reading."""
     sweeps = [sweep for sweep in manager.sweeps.list(SITE) if sweep.edition == "live"]
     again = manager.sweeps.start(SITE, edition="live")
-    assert [progress for progress in manager.sweeps.follow(again.id)][-1].kind == "done"
+    assert list(manager.sweeps.follow(again.id))[-1].kind == "done"
 
     def all_of(sweep_id: int) -> list[str]:
         left_out = {"id", "sweep_id"}

@@ -105,7 +105,7 @@ def test_hostile_site(running: Running, manager: PlumRake) -> None:
     sweep = manager.sweeps.start("hostile")
     assert last_progress(manager, sweep.id).kind == "done"
     assert {reading.path: reading.problem_code for reading in manager.sweeps.readings(sweep.id)} == PROBLEMS
-    unread = [reading for reading in manager.sweeps.readings(sweep.id, status="unreadable")]
+    unread = list(manager.sweeps.readings(sweep.id, status="unreadable"))
     assert all(reading.problem_says and not reading.ready for reading in unread)
     worker.terminate()
     worker.wait(15)

@@ -7,12 +7,13 @@ from collections.abc import AsyncIterator, Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from plumrake.actions.reading import PageResult, assessed
+from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.core.policy import Policy
 from plumrake.lenses.fetch import Limits
 from plumrake.lenses.guard import origin_of
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.reader import Obtained, PageReader, html_files
+from plumrake.lenses.rendered.lens import PictureIf
 
 _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
@@ -94,12 +95,14 @@ def _is_origin(origin: str) -> bool:
 
 
 async def _one(reader: PageReader, target: Target, settings: LookSettings, turn: asyncio.Semaphore) -> PageResult:
-    async with turn:
+    async def read(picture_if: PictureIf | None) -> Obtained:
         if target.problem is not None:
-            obtained = Obtained(target.shown_as, settings.lens, problem=target.problem)
-        elif target.address is not None:
-            obtained = await reader.read_address(target.address, wait_for=settings.wait_for)
-        else:
-            assert target.file is not None and target.root is not None
-            obtained = await reader.read_file(target.file, target.root, target.shown_as, wait_for=settings.wait_for)
-        return await assessed(obtained, settings.policy)
+            return Obtained(target.shown_as, settings.lens, problem=target.problem)
+        if target.address is not None:
+            return await reader.read_address(target.address, wait_for=settings.wait_for)
+        assert target.file is not None
+        assert target.root is not None
+        return await reader.read_file(target.file, target.root, target.shown_as, wait_for=settings.wait_for)
+
+    async with turn:
+        return await read_and_assess(read, settings.policy)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import asyncio
+from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
 
 from plumrake.core.assess import Assessment, assess
+from plumrake.core.dom import Document
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.lenses.problems import Problem
 from plumrake.lenses.reader import Obtained
+from plumrake.lenses.rendered.lens import PictureIf
 
 _NOTHING = Assessment((), ())
 
@@ -36,12 +39,27 @@ class PageResult:
         return "read" if self.problem is None else "unreadable"
 
 
-async def assessed(obtained: Obtained, policy: Policy) -> PageResult:
-    """Return what the checks say about an obtained page; the work is done off the event loop."""
+Read = Callable[[PictureIf | None], Awaitable[Obtained]]
+"""Read the page, given what tells whether its picture is wanted."""
+
+
+async def read_and_assess(read: Read, policy: Policy, *, pictures: bool = False) -> PageResult:
+    """Return what the checks say about a page; with ``pictures``, one that has findings is shot while it is still open."""
+    known: dict[int, tuple[Page, Assessment]] = {}
+
+    async def judge(document: Document) -> tuple[Page, Assessment]:
+        if id(document) not in known:
+            page = await asyncio.to_thread(Page, document)
+            known[id(document)] = (page, await asyncio.to_thread(assess, page, policy))
+        return known[id(document)]
+
+    async def has_findings(document: Document) -> bool:
+        return bool((await judge(document))[1].findings)
+
+    obtained = await read(has_findings if pictures else None)
     if obtained.document is None:
         return _result(obtained, "", "", _NOTHING, 0)
-    page = Page(obtained.document)
-    assessment = await asyncio.to_thread(assess, page, policy)
+    page, assessment = await judge(obtained.document)
     return _result(obtained, page.title, page.language, assessment, len(page.elements))
 
 

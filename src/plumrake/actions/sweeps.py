@@ -8,11 +8,12 @@ from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import AbstractAsyncContextManager
 from typing import Any
 
-from plumrake.actions.reading import PageResult, assessed
+from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.core.policy import Policy
 from plumrake.discovery.sitemap import NoPages, pages_of_sitemap
 from plumrake.lenses.guard import Guard
-from plumrake.lenses.reader import PageReader
+from plumrake.lenses.reader import Obtained, PageReader
+from plumrake.lenses.rendered.lens import PictureIf
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.records.sites import Site
@@ -126,8 +127,10 @@ async def read_batch(
 
 async def _read(reader: PageReader, origin: str, pages: list[PlannedPage], policy: Policy) -> AsyncIterator[NewReading]:
     async def one(page: PlannedPage) -> NewReading:
-        obtained = await reader.read_address(origin + page.path, picture=reader.lens == "rendered")
-        return _new_reading(page, await assessed(obtained, policy))
+        def read(picture_if: PictureIf | None) -> Awaitable[Obtained]:
+            return reader.read_address(origin + page.path, picture_if=picture_if)
+
+        return _new_reading(page, await read_and_assess(read, policy, pictures=True))
 
     for reading in await asyncio.gather(*(one(page) for page in pages)):
         yield reading

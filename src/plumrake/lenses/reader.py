@@ -19,7 +19,7 @@ from plumrake.lenses.guard import Guard
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.rendered.browser import BrowserPool
-from plumrake.lenses.rendered.lens import render
+from plumrake.lenses.rendered.lens import PictureIf, render
 from plumrake.lenses.rendered.proxy import GuardProxy, LocalAnswer
 
 _HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
@@ -69,23 +69,25 @@ class PageReader:
     async def __aexit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
         await self._exits.aclose()
 
-    async def read_address(self, address: str, *, wait_for: str | None = None, picture: bool = False) -> Obtained:
+    async def read_address(self, address: str, *, wait_for: str | None = None, picture_if: PictureIf | None = None) -> Obtained:
         """Read the page at an http or https address."""
-        return await self._attempt(address, fetch_page(self._client, address, self.limits), wait_for, picture)
+        return await self._attempt(address, fetch_page(self._client, address, self.limits), wait_for, picture_if)
 
-    async def read_file(self, file: Path, root: Path, shown_as: str, *, wait_for: str | None = None, picture: bool = False) -> Obtained:
+    async def read_file(
+        self, file: Path, root: Path, shown_as: str, *, wait_for: str | None = None, picture_if: PictureIf | None = None
+    ) -> Obtained:
         """Read an HTML file; what it refers to is served from ``root`` and from nowhere else on the disk."""
-        return await self._attempt(shown_as, self._fetch_file(file, root), wait_for, picture)
+        return await self._attempt(shown_as, self._fetch_file(file, root), wait_for, picture_if)
 
-    async def read_html(self, html: bytes, address: str, *, wait_for: str | None = None, picture: bool = False) -> Obtained:
+    async def read_html(self, html: bytes, address: str, *, wait_for: str | None = None, picture_if: PictureIf | None = None) -> Obtained:
         """Read HTML in hand as if it stood at ``address``."""
 
         async def in_hand() -> Fetched:
             return Fetched(address, 200, {"content-type": "text/html; charset=utf-8"}, html)
 
-        return await self._attempt(address, in_hand(), wait_for, picture)
+        return await self._attempt(address, in_hand(), wait_for, picture_if)
 
-    async def _attempt(self, address: str, fetching: Awaitable[Fetched], wait_for: str | None, picture: bool) -> Obtained:
+    async def _attempt(self, address: str, fetching: Awaitable[Fetched], wait_for: str | None, picture_if: PictureIf | None) -> Obtained:
         start = time.monotonic()
         content_hash = final = None
         try:
@@ -94,7 +96,7 @@ class PageReader:
             if self._pool is None:
                 document, shot = await asyncio.to_thread(self._parse, fetched, address), None
             else:
-                rendered = await render(self._pool, fetched, address, self.limits, wait_for=wait_for, picture=picture)
+                rendered = await render(self._pool, fetched, address, self.limits, wait_for=wait_for, picture_if=picture_if)
                 document, shot = rendered.document, rendered.picture
         except Unreadable as problem:
             spent = time.monotonic() - start

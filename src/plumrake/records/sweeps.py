@@ -237,7 +237,7 @@ async def unread_of_batch(connection: Connection, sweep_id: int, batch: int) -> 
 async def add_reading(connection: Connection, sweep_id: int, new: NewReading) -> bool:
     """Keep a reading with its findings; False where the page has one in this sweep already."""
     if new.picture is not None:
-        evidence = {"hash": new.picture_hash, "media_type": "image/webp", "content": new.picture}
+        evidence = {"hash": new.picture_hash, "media_type": "image/jpeg", "content": new.picture}
         await run(connection, _QUERIES["keep_evidence"], **evidence)
     left_out = ("findings", "picture", "picture_hash", "untested")
     values = {name: getattr(new, name) for name in NewReading.__slots__ if name not in left_out}

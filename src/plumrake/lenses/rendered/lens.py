@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import time
+from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
 
 from plumrake.core.dom import Document, Position
@@ -14,41 +15,50 @@ from plumrake.lenses.problems import Unreadable
 from plumrake.lenses.rendered.browser import BrowserPool
 from plumrake.lenses.rendered.decode import decode_document
 
+PictureIf = Callable[[Document], Awaitable[bool]]
+"""Tells whether a page's picture is wanted."""
+
 _TALLEST = 12_000
 _TRIES = 3
 
 
 @dataclass(frozen=True, slots=True)
 class Rendered:
-    """A rendered page: its document and, where asked for, its picture as WebP."""
+    """A rendered page: its document and, where it was wanted, its picture as JPEG."""
 
     document: Document
     picture: bytes | None
 
 
 async def render(
-    pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, *, wait_for: str | None = None, picture: bool = False
+    pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, *, wait_for: str | None = None, picture_if: PictureIf | None = None
 ) -> Rendered:
-    """Return the page as the browser shows it; a browser that dies is no fault of the page, so it is tried again. Raises ``Unreadable``."""
+    """Return the page as the browser shows it. Raises ``Unreadable``.
+
+    ``picture_if`` is asked, with the page still open, whether its picture is wanted. A browser that dies is no fault
+    of the page, so the page is tried again.
+    """
     for attempt in range(_TRIES):
         try:
-            answer, shot = await _collect(pool, fetched, limits, wait_for, picture=picture)
-            break
+            return await _render(pool, fetched, address, limits, wait_for, picture_if)
         except Unreadable as problem:
             if problem.code != "browser-lost" or attempt == _TRIES - 1:
                 raise
-    document = await asyncio.to_thread(_document, answer, fetched, address, limits)
-    return Rendered(document, shot)
+    raise AssertionError("the last try returns or raises")
 
 
-async def _collect(pool: BrowserPool, fetched: Fetched, limits: Limits, wait_for: str | None, *, picture: bool) -> tuple[str, bytes | None]:
+async def _render(
+    pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, wait_for: str | None, picture_if: PictureIf | None
+) -> Rendered:
     deadline = time.monotonic() + limits.seconds
     async with pool.tab() as tab:
         await tab.load(fetched, limits.seconds / 2)
         if wait_for is not None:
             await tab.wait_for(wait_for, max(1.0, deadline - time.monotonic()))
         answer = await tab.collect(max(1.0, deadline - time.monotonic()), limits.elements)
-        return answer, await tab.picture(max(1.0, deadline - time.monotonic()), _TALLEST) if picture else None
+        document = await asyncio.to_thread(_document, answer, fetched, address, limits)
+        wanted = picture_if is not None and await picture_if(document)
+        return Rendered(document, await tab.picture(max(1.0, deadline - time.monotonic()), _TALLEST) if wanted else None)
 
 
 def _document(answer: str, fetched: Fetched, address: str, limits: Limits) -> Document:
