@@ -79,7 +79,7 @@ def vague(page: Page, options: Options) -> Iterator[Flag]:
             facts={"name": name, "phrase": phrase, "language": language, "target": link.get("href"), "sentence": _sentence(link)},
             mends=(
                 Mend("replace-text", "Write into the link what it leads to."),
-                Mend("set-attribute", "Or keep the text and name the target after it.", attribute="aria-label"),
+                Mend("set-attribute", "Or keep the text and give the link a name that adds the target.", attribute="aria-label"),
             ),
         )
 
