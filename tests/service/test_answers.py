@@ -32,13 +32,19 @@ def swept(running: Running, manager: PlumRake) -> int:
 
 
 BAD = [
-    ("post", "/sites", {"slug": "Bad Slug", "name": "x", "live_address": "http://x.example/"}, 422, "slug"),
+    (
+        "post",
+        "/sites",
+        {"slug": "Bad Slug", "name": "x", "live_address": "http://x.example/"},
+        422,
+        "use small letters, digits and hyphens",
+    ),
     ("post", "/sites", {"slug": "x", "name": "  ", "live_address": "http://x.example/"}, 422, "name"),
     ("post", "/sites", {"slug": "x", "name": "x", "live_address": "javascript:alert(1)"}, 422, "live_address"),
     ("post", "/sites", {"slug": "x", "name": "x", "live_address": "http://x.example/", "colour": "red"}, 422, "colour"),
     ("post", "/sites", {"slug": "x", "name": "x", "live_address": "http://x.example/", "found_by": "list"}, 422, "listed_paths"),
     ("post", f"/sites/{SITE}/sweeps", {"edition": "both"}, 422, "edition"),
-    ("post", f"/sites/{SITE}/sweeps", {"section": "boating"}, 422, "section"),
+    ("post", f"/sites/{SITE}/sweeps", {"section": "boating"}, 422, "section: 'boating' is no path; begin it with '/'"),
     ("post", "/sites/nowhere/sweeps", {}, 404, "nowhere"),
     ("get", f"/sites/{SITE}/findings?weight=heavy", None, 422, "weight"),
     ("get", f"/sites/{SITE}/findings?check=links/colour", None, 422, "links/colour"),

@@ -60,7 +60,7 @@ def add_site(rake: PlumRake, slug: str, listed_paths: tuple[str, ...], **options
         new = models.NewSite(slug=slug, found_by="list" if paths else "sitemap", listed_paths=paths, **options)
     except ValidationError as error:
         first = error.errors()[0]
-        fail(f"{first['loc'][0]}: '{first['input']}' is not what it may be: {first['msg']}", Exit.USAGE)
+        fail(f"{first['loc'][0]}: {first['msg'].removeprefix('Value error, ')}", Exit.USAGE)
     site = rake.sites.add(new)
     click.echo(f"{site.slug} is registered; read it with 'plumrake sweep start {site.slug} --follow'")
 
@@ -109,6 +109,10 @@ def _figures(figures: models.Figures) -> str:
         f"{figures.edition}: {figures.ready} of {figures.pages} pages ready{unread}; {figures.barriers} barriers, {figures.obstacles} obstacles, "
         f"{figures.frictions} frictions{doubtful} (sweep {figures.sweep_id}, {figures.finished_at:%Y-%m-%d %H:%M})"
     )
+
+
+def _count(number: int, one: str) -> str:
+    return f"{number} {one}" if number == 1 else f"{number} {one}s"
 
 
 @click.group("sweep")
@@ -208,7 +212,7 @@ def findings_command(rake: PlumRake, site: str, as_json: bool, **filters: object
         click.echo(
             f"  {finding.id:>7}  {finding.weight if finding.outcome == 'failed' else 'look at':<9} {finding.check:<28} {finding.says}"
         )
-    click.echo(f"{count} findings; 'plumrake finding NUMBER' shows one" if count else "no finding")
+    click.echo(f"{_count(count, 'finding')}; 'plumrake finding NUMBER' shows one" if count else "no finding")
 
 
 @click.command("finding")
@@ -228,7 +232,7 @@ def finding_command(rake: PlumRake, number: int, as_json: bool) -> None:
     if not found.visible:
         click.echo(f"           not to be seen; the nearest thing to see is {found.nearest_visible or 'the page'}")
     click.echo(f"  markup   {found.excerpt}")
-    click.echo(f"  reach    {found.same_cause_places} places with this cause on {found.same_cause_pages} pages")
+    click.echo(f"  reach    this cause is in {_count(found.same_cause_places, 'place')} on {_count(found.same_cause_pages, 'page')}")
     for name, value in found.facts.items():
         click.echo(f"  fact     {name}: {json.dumps(value, ensure_ascii=False) if isinstance(value, (list, dict)) else value}")
     if found.question:

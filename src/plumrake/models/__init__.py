@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from datetime import datetime
 from typing import Annotated, Any, Generic, Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 Role = Literal["manager", "editor", "developer", "reader"]
 Edition = Literal["live", "staging"]
@@ -14,8 +15,25 @@ WeightName = Literal["barrier", "obstacle", "friction"]
 OutcomeName = Literal["failed", "cantTell"]
 Scope = Literal["read", "write"]
 Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
-Address = Annotated[str, StringConstraints(strip_whitespace=True, pattern=r"^https?://[^\s/?#]+(/[^\s?#]*)?$", max_length=500)]
-Path = Annotated[str, StringConstraints(pattern=r"^/[^\s#]*$", max_length=2000)]
+
+
+def _must(pattern: str, says: str) -> AfterValidator:
+    """Return a validator that refuses with a plain sentence what does not match ``pattern``."""
+
+    def check(value: str) -> str:
+        if not re.fullmatch(pattern, value):
+            raise ValueError(f"'{value[:80]}' {says}")
+        return value
+
+    return AfterValidator(check)
+
+
+_Short = StringConstraints(strip_whitespace=True, max_length=500)
+Address = Annotated[
+    str, _Short, _must(r"https?://[^\s/?#]+(/[^\s?#]*)?", "is no web address; write it as https://host/ without '?' and '#'")
+]
+Path = Annotated[str, StringConstraints(max_length=2000), _must(r"/[^\s#]*", "is no path; begin it with '/'")]
+Slug = Annotated[str, _must(r"[a-z0-9][a-z0-9-]{0,60}", "is no short name; use small letters, digits and hyphens")]
 
 Item = TypeVar("Item")
 
@@ -70,7 +88,7 @@ class Token(Answer):
 class NewSite(Model):
     """A site to register."""
 
-    slug: Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,60}$")]
+    slug: Slug
     name: Line
     live_address: Address
     staging_address: Address | None = None

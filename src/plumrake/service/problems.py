@@ -60,7 +60,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
-        places = [{"where": _where(item["loc"]), "what": item["msg"]} for item in error.errors()]
+        places = [{"where": _where(item["loc"]), "what": item["msg"].removeprefix("Value error, ")} for item in error.errors()]
         detail = "; ".join(f"{place['where']}: {place['what']}" for place in places[:3])
         return problem(request, 422, "not-valid", detail, errors=places)
 
