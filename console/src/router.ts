@@ -22,7 +22,7 @@ router.beforeEach(async (to) => {
 });
 
 router.afterEach(async (to, from) => {
-  document.title = `${String(to.meta.title)} – Plum Rake`;
+  document.head.querySelector("title")!.textContent = `${String(to.meta.title)} – Plum Rake`;
   if (from.matched.length === 0 || to.path === from.path) return;
   await nextTick();
   document.querySelector<HTMLElement>("h1")?.focus();

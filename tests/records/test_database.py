@@ -14,7 +14,7 @@ from plumrake.demo.cluster import Cluster
 from plumrake.records.migrate import migrate
 
 FOLDER = Path(plumrake.records.__file__).parent
-APPLIED = {"0001.queue.sql": "c70ec4b400a60ad9", "0002.start.sql": "41c38b24611b9f03"}
+APPLIED = {"0001.queue.sql": "c70ec4b400a60ad9", "0002.start.sql": "d6e36fef52a4765a"}
 
 
 @pytest.fixture

@@ -96,7 +96,7 @@ def test_listing_is_paged_without_gaps(raw: httpx.Client, swept: int, manager: P
     place, found = f"/sites/{SITE}/findings?sweep={swept}&limit=7", []
     while place:
         page = raw.get(place.removeprefix("/api/v1")).json()
-        found += [item["id"] for item in page["items"]]
+        found += [item["ordinal"] for item in page["items"]]
         place = page["next"]
     assert found == sorted(set(found))
     assert len(found) == page["total"] == len(list(manager.findings.list(SITE, sweep=swept)))

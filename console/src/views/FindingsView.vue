@@ -44,7 +44,7 @@ const found = useInfiniteQuery({
   queryFn: ({ pageParam }) => data(api.GET("/api/v1/sites/{slug}/findings", {
     params: { path: { slug: props.site }, query: { ...filters.value, after: pageParam, limit: 50 } },
   })),
-  getNextPageParam: (page) => (page.next ? page.items.at(-1)?.id : undefined),
+  getNextPageParam: (page) => (page.next ? page.items.at(-1)?.ordinal : undefined),
 });
 const rows = computed(() => found.data.value?.pages.flatMap((page) => page.items) ?? []);
 const total = computed(() => found.data.value?.pages[0]?.total ?? 0);

@@ -62,7 +62,7 @@ const state = computed(() => {
     <div v-if="shown" class="stack">
       <div>
         <h1 tabindex="-1">Sweep {{ shown.id }}: {{ shown.edition }}, {{ state }}</h1>
-        <p class="soft">Asked for {{ time(shown.created_at) }}<template v-if="shown.finished_at">, ended {{ time(shown.finished_at) }}</template></p>
+        <p class="soft">{{ shown.section === "/" ? "The whole site" : `Pages below ${shown.section}` }}, {{ shown.lens === "rendered" ? "in a browser" : "the markup alone" }}. Asked for {{ time(shown.created_at) }}<template v-if="shown.finished_at">, ended {{ time(shown.finished_at) }}</template></p>
       </div>
       <Message v-if="lost && going" severity="warn" role="status">The connection was lost; trying again. The sweep itself goes on.</Message>
       <Message v-if="shown.problem" severity="error">{{ shown.problem }}</Message>

@@ -142,6 +142,7 @@ def _new_reading(page: PlannedPage, result: PageResult) -> NewReading:
     picture = result.picture
     return NewReading(
         page_id=page.id,
+        position=page.position,
         address=result.address,
         lens=result.lens,
         status=result.status,

@@ -185,9 +185,13 @@ class Reading(Answer):
 
 
 class Finding(Answer):
-    """A finding as listed; the fields are those of ``look --as json`` with the page's path, address and title."""
+    """A finding as listed; the fields are those of ``look --as json`` with the page's path, address and title.
+
+    ``ordinal`` is its place in the sweep: by page, then by place on the page.
+    """
 
     id: int
+    ordinal: int
     sweep_id: int
     path: str
     address: str

@@ -12,6 +12,7 @@ from psycopg.types.json import Jsonb
 from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
 
 _QUERIES = load("sweeps")
+_MOST_FINDINGS = 1_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,10 +48,11 @@ class Event:
 
 @dataclass(frozen=True, slots=True)
 class PlannedPage:
-    """A page that a batch has still to read."""
+    """A page that a batch has still to read, and its place in the sweep's order."""
 
     id: int
     path: str
+    position: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +60,7 @@ class NewReading:
     """A reading to keep, with its findings as the fields of ``look --as json`` and its picture."""
 
     page_id: int
+    position: int
     address: str
     lens: str
     status: str
@@ -100,9 +103,10 @@ class ReadingRow:
 
 @dataclass(frozen=True, slots=True)
 class FindingRow:
-    """A finding as listed."""
+    """A finding as listed; ``ordinal`` is its place in the sweep: by page, then by place on the page."""
 
     id: int
+    ordinal: int
     sweep_id: int
     reading_id: int
     path: str
@@ -239,20 +243,23 @@ async def add_reading(connection: Connection, sweep_id: int, new: NewReading) ->
     if new.picture is not None:
         evidence = {"hash": new.picture_hash, "media_type": "image/jpeg", "content": new.picture}
         await run(connection, _QUERIES["keep_evidence"], **evidence)
-    left_out = ("findings", "picture", "picture_hash", "untested")
+    left_out = ("position", "findings", "picture", "picture_hash", "untested")
     values = {name: getattr(new, name) for name in NewReading.__slots__ if name not in left_out}
     values |= {"sweep_id": sweep_id, "untested": Jsonb(new.untested), "picture": new.picture_hash}
     kept = await row_or_none(connection, _QUERIES["add_reading"], _Id, **values)
     if kept is None:
         return False
+    first = new.position * _MOST_FINDINGS
     common = {"reading_id": kept.id, "sweep_id": sweep_id, "page_id": new.page_id}
     async with connection.cursor() as cursor:
-        await cursor.executemany(_QUERIES["add_finding"], [_finding_values(at, found) | common for at, found in enumerate(new.findings)])
+        await cursor.executemany(
+            _QUERIES["add_finding"], [_finding_values(first + at, found) | common for at, found in enumerate(new.findings)]
+        )
     return True
 
 
-def _finding_values(position: int, found: Mapping[str, Any]) -> dict[str, Any]:
-    return {**found, "position": position, "facts": Jsonb(found["facts"]), "mends": Jsonb(found["mends"])}
+def _finding_values(ordinal: int, found: Mapping[str, Any]) -> dict[str, Any]:
+    return {**found, "ordinal": ordinal, "facts": Jsonb(found["facts"]), "mends": Jsonb(found["mends"])}
 
 
 async def add_event(connection: Connection, sweep_id: int, kind: str, data: dict[str, Any]) -> None:
@@ -274,7 +281,7 @@ async def readings(
 
 
 async def findings(connection: Connection, sweep_id: int, filters: Filters, *, after: int, limit: int) -> list[FindingRow]:
-    """Return a sweep's findings that the filters let through, those after a number."""
+    """Return a sweep's findings that the filters let through, those after an ordinal."""
     return await rows(connection, _QUERIES["findings"], FindingRow, sweep_id=sweep_id, after=after, limit=limit, **filters.as_values())
 
 

@@ -30,9 +30,9 @@ ORDER BY w.id DESC LIMIT %(limit)s
 SELECT state FROM sweep WHERE id = %(id)s FOR UPDATE
 
 -- name: newest_done
--- The newest finished sweep of a site, of one edition or of any.
+-- The newest finished sweep of a whole site, of one edition or of any.
 SELECT id FROM sweep
-WHERE site_id = %(site_id)s AND state = 'done' AND (%(edition)s::text IS NULL OR edition = %(edition)s)
+WHERE site_id = %(site_id)s AND state = 'done' AND section = '/' AND (%(edition)s::text IS NULL OR edition = %(edition)s)
 ORDER BY id DESC LIMIT 1
 
 -- name: add_pages
@@ -62,7 +62,7 @@ WHERE id = %(id)s AND state = 'running' AND total = (SELECT count(*) FROM readin
 
 -- name: unread_of_batch
 -- The pages of a batch that have no reading yet.
-SELECT p.id, p.path FROM sweep_page sp JOIN page p ON p.id = sp.page_id
+SELECT p.id, p.path, sp.position FROM sweep_page sp JOIN page p ON p.id = sp.page_id
 WHERE sp.sweep_id = %(sweep_id)s AND sp.batch = %(batch)s
     AND NOT EXISTS (SELECT FROM reading r WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id)
 ORDER BY sp.position
@@ -85,9 +85,9 @@ RETURNING id
 
 -- name: add_finding
 -- A finding of a reading.
-INSERT INTO finding (reading_id, sweep_id, page_id, position, check_id, outcome, weight, criteria, says, question, selector, line, "column", box,
+INSERT INTO finding (reading_id, sweep_id, page_id, ordinal, check_id, outcome, weight, criteria, says, question, selector, line, "column", box,
     visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key)
-VALUES (%(reading_id)s, %(sweep_id)s, %(page_id)s, %(position)s, %(check)s, %(outcome)s, %(weight)s, %(criteria)s, %(says)s, %(question)s,
+VALUES (%(reading_id)s, %(sweep_id)s, %(page_id)s, %(ordinal)s, %(check)s, %(outcome)s, %(weight)s, %(criteria)s, %(says)s, %(question)s,
     %(selector)s, %(line)s, %(column)s, %(box)s, %(visible)s, %(nearest_visible)s, %(nearest_box)s, %(excerpt)s, %(facts)s, %(mends)s, %(place_key)s, %(cause_key)s)
 
 -- name: add_event
@@ -109,17 +109,17 @@ WHERE r.sweep_id = %(sweep_id)s AND p.path > %(after)s AND (%(status)s::text IS 
 ORDER BY p.path LIMIT %(limit)s
 
 -- name: findings
--- The findings of a sweep that the filters let through, in the order of their numbers.
-SELECT f.id, f.sweep_id, f.reading_id, p.path, r.address, r.title, f.check_id AS check, f.outcome, f.weight, f.criteria, f.says, f.question, f.selector,
+-- The findings of a sweep that the filters let through, in the order of the pages and of the places on them.
+SELECT f.id, f.ordinal, f.sweep_id, f.reading_id, p.path, r.address, r.title, f.check_id AS check, f.outcome, f.weight, f.criteria, f.says, f.question, f.selector,
     f.line, f."column", f.box, f.visible, f.nearest_visible, f.nearest_box, f.excerpt, f.facts, f.mends, f.place_key, f.cause_key
 FROM finding f JOIN page p ON p.id = f.page_id JOIN reading r ON r.id = f.reading_id
-WHERE f.sweep_id = %(sweep_id)s AND f.id > %(after)s
+WHERE f.sweep_id = %(sweep_id)s AND f.ordinal > %(after)s
     AND (%(check)s::text IS NULL OR f.check_id = %(check)s OR f.check_id LIKE %(check)s || '/%%')
     AND (%(weight)s::text IS NULL OR f.weight = %(weight)s)
     AND (%(outcome)s::text IS NULL OR f.outcome = %(outcome)s)
     AND (%(path)s::text IS NULL OR starts_with(p.path, %(path)s))
     AND (%(cause_key)s::text IS NULL OR f.cause_key = %(cause_key)s)
-ORDER BY f.id LIMIT %(limit)s
+ORDER BY f.ordinal LIMIT %(limit)s
 
 -- name: count_findings
 -- How many findings the filters let through.
@@ -133,7 +133,7 @@ WHERE f.sweep_id = %(sweep_id)s
 
 -- name: finding
 -- One finding with its site, picture and how far its cause reaches in the same sweep.
-SELECT f.id, f.sweep_id, f.reading_id, p.path, r.address, r.title, f.check_id AS check, f.outcome, f.weight, f.criteria, f.says, f.question, f.selector,
+SELECT f.id, f.ordinal, f.sweep_id, f.reading_id, p.path, r.address, r.title, f.check_id AS check, f.outcome, f.weight, f.criteria, f.says, f.question, f.selector,
     f.line, f."column", f.box, f.visible, f.nearest_visible, f.nearest_box, f.excerpt, f.facts, f.mends, f.place_key, f.cause_key,
     s.slug AS site, s.name AS site_name, w.edition, r.picture, r.read_at,
     (SELECT count(*) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause_key = f.cause_key)::int AS same_cause_places,

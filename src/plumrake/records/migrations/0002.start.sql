@@ -124,7 +124,7 @@ CREATE TABLE finding (
     reading_id bigint NOT NULL REFERENCES reading ON DELETE CASCADE,
     sweep_id bigint NOT NULL REFERENCES sweep ON DELETE CASCADE,
     page_id bigint NOT NULL REFERENCES page ON DELETE CASCADE,
-    position integer NOT NULL,
+    ordinal bigint NOT NULL,
     check_id text NOT NULL,
     outcome text NOT NULL,
     weight text NOT NULL,
@@ -144,9 +144,9 @@ CREATE TABLE finding (
     place_key text NOT NULL,
     cause_key text NOT NULL
 );
-CREATE INDEX finding_of_sweep ON finding (sweep_id, id);
-CREATE INDEX finding_of_check ON finding (sweep_id, check_id, id);
-CREATE INDEX finding_of_reading ON finding (reading_id, position);
+CREATE UNIQUE INDEX finding_of_sweep ON finding (sweep_id, ordinal);
+CREATE INDEX finding_of_check ON finding (sweep_id, check_id, ordinal);
+CREATE INDEX finding_of_reading ON finding (reading_id);
 CREATE INDEX finding_of_cause ON finding (sweep_id, cause_key);
 
 CREATE TABLE sweep_event (

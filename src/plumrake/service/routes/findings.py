@@ -47,7 +47,7 @@ async def list_findings(
     total = await sweeps.count_findings(database, sweep_id, filters)
     given = {"sweep": sweep_id, "check": check, "weight": weight, "outcome": outcome, "path": path, "cause": cause, "limit": limit}
     query = urlencode({name: value for name, value in given.items() if value is not None})
-    following = f"/api/v1/sites/{slug}/findings?{query}&after={found[-1].id}" if len(found) == limit else None
+    following = f"/api/v1/sites/{slug}/findings?{query}&after={found[-1].ordinal}" if len(found) == limit else None
     return models.Listing(items=[models.Finding.model_validate(row) for row in found], next=following, total=total)
 
 
