@@ -2,6 +2,7 @@
 # Makes the console's types from the API, checks them and builds it; nothing is done when nothing changed.
 set -eu
 cd "$(dirname "$0")/.."
+PATH="$PWD/.venv/bin:$PATH"
 mark=$(find console/src console/public console/*.json console/*.ts console/index.html src/plumrake/service src/plumrake/models -type f \
   ! -path '*/service/console/*' ! -name schema.d.ts ! -name openapi.json ! -name '*.pyc' -exec sha256sum {} + | sort | sha256sum)
 built=src/plumrake/service/console/.mark

