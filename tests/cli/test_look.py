@@ -156,3 +156,24 @@ def test_checks(folder: Path) -> None:
     assert [line.split()[0] for line in done.stdout.splitlines()] == list(catalogue())
     assert "Who is hindered" in plumrake("checks", "links/vague", cwd=folder).stdout
     assert plumrake("checks", "links/colour", cwd=folder).returncode == 2
+
+
+def test_what_is_no_page_is_said(folder: Path) -> None:
+    """A picture or an archive given by mistake is not taken for a page."""
+    (folder / "site.zip").write_bytes(b"PK\x03\x04\0\0\0\0")
+    done = plumrake("look", "site.zip", "--lens", "markup", cwd=folder)
+    assert done.returncode == 3
+    assert "no HTML page" in done.stderr
+
+
+def test_the_wheel_carries_the_console(tmp_path: Path) -> None:
+    """The built wheel holds console, SQL, word lists and templates, and no case files."""
+    import zipfile
+
+    root = Path(__file__).parents[2]
+    command = [sys.executable, "-m", "build", "--wheel", "--no-isolation", "--outdir", str(tmp_path), str(root)]
+    subprocess.run(command, check=True, capture_output=True)
+    names = zipfile.ZipFile(next(tmp_path.glob("*.whl"))).namelist()
+    wanted = ["service/console/index.html", "records/sweeps.sql", "records/migrations/0002.start.sql", "core/words/vague_links.toml"]
+    assert [name for name in [*wanted, "demo/templates/base.html", "lenses/rendered/collector.js"] if f"plumrake/{name}" not in names] == []
+    assert [name for name in names if name.endswith(".cases.html")] == []

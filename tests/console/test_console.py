@@ -147,7 +147,7 @@ def test_what_strangers_wrote_is_only_text(page: Page, running: Running, manager
     from plumrake.demo.server import make_server
     from tests.conftest import serve_in_thread
 
-    name = "<script>window.caught = 1</script><img src=x onerror=\"window.caught = 1\">"
+    name = '<script>window.caught = 1</script><img src=x onerror="window.caught = 1">'
     (tmp_path / "index.html").write_text(
         f"<!doctype html><html lang=en><title>{name}</title><h1>x</h1><h4>{name.replace('<', '&lt;')}</h4>"
     )

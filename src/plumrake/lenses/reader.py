@@ -125,11 +125,14 @@ def _read_file(file: Path, most_bytes: int) -> bytes:
         size = file.stat().st_size
         if size > most_bytes:
             raise Unreadable("too-large", f"the file has {size:,} bytes, more than the {most_bytes:,} that may be read")
-        return file.read_bytes()
+        body = file.read_bytes()
     except FileNotFoundError:
         raise Unreadable("file-missing", f"there is no file '{file}'") from None
     except OSError as error:
         raise Unreadable("file-unreadable", f"'{file}' cannot be opened: {error.strerror}") from None
+    if b"\0" in body[:1024] and not body.startswith((b"\xfe\xff", b"\xff\xfe")):
+        raise Unreadable("not-html", f"'{file}' is no HTML page but a file of another kind")
+    return body
 
 
 def _from_folder(root: Path, path: str) -> LocalAnswer:

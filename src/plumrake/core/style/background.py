@@ -48,7 +48,13 @@ class Backgrounds:
         source: Element | None = None
         for element in [owner, *owner.ancestors()]:
             style = element.style
-            if style is None or style.filter != "none" or style.mix_blend_mode != "normal" or style.backdrop_filter != "none":
+            if (
+                style is None
+                or style.background_clip == "text"
+                or style.filter != "none"
+                or style.mix_blend_mode != "normal"
+                or style.backdrop_filter != "none"
+            ):
                 return None
             own = self._own_paint(element, boxes, settled=background.alpha >= 1)
             if own is None:

@@ -43,7 +43,7 @@ def runs(page: Page) -> Iterator[Run]:
         if not has_letters_or_digits(text):
             continue
         visible = page.sight.visible_lines(element, lines)
-        if visible and not (exempt and _is_in(element, exempt)):
+        if visible and _colour_of(element).alpha > 0 and not (exempt and _is_in(element, exempt)):
             yield _run(element, text, tuple(visible))
 
 
@@ -59,9 +59,15 @@ def _own_text(page: Page, element: Element) -> tuple[str, list[Box]]:
 def _run(element: Element, text: str, lines: tuple[Box, ...]) -> Run:
     style = element.style
     assert style is not None
+    return Run(element, text, lines, _colour_of(element), round(float(style.font_size.removesuffix("px")), 2), float(style.font_weight))
+
+
+def _colour_of(element: Element) -> Colour:
+    """Return the colour that the element's text is painted in; wholly transparent text is seen by nobody."""
+    style = element.style
+    assert style is not None
     paint = style.fill if element.namespace == "svg" and element.tag != "svg" else style.text_fill
-    colour = parse_or(paint, parse_or(style.color, BLACK))
-    return Run(element, text, lines, colour, round(float(style.font_size.removesuffix("px")), 2), float(style.font_weight))
+    return parse_or(paint, parse_or(style.color, BLACK))
 
 
 def _exempt_holders(page: Page) -> frozenset[int]:

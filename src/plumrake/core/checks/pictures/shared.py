@@ -12,7 +12,18 @@ _PICTURE_ROLES = frozenset(["img", "graphics-document", "graphics-symbol", "grap
 
 def pictures(page: Page) -> Iterator[Element]:
     """Yield the exposed pictures that are not marked as ornament, in document order."""
-    return (element for element in page.every_exposed() if is_picture(page, element) and page.role_of(element) != "none")
+    return (element for element in page.every_exposed() if is_picture(page, element) and not marked_as_ornament(page, element))
+
+
+def marked_as_ornament(page: Page, element: Element) -> bool:
+    """Tell whether the author marked the picture as one that says nothing: a zero-length ``alt`` or a presentational role.
+
+    The mark is looked at, not the role that comes of it: a mark that focus or a name contradicts is for
+    ``pictures/ornament-conflict``. For an ``area`` or a picture button an empty ``alt`` is no mark.
+    """
+    if page.explicit_role(element) == "none":
+        return True
+    return element.tag == "img" and element.has("alt") and element.get("alt") == ""
 
 
 def is_picture(page: Page, element: Element) -> bool:
