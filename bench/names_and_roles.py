@@ -1,0 +1,105 @@
+"""How far roles and accessible names agree with those that Chromium itself computes.
+
+Both come from the same loaded page: ours from the collector's document, Chromium's from its accessibility tree over the
+DevTools protocol. Compared are exposed links, headings, images, buttons, fields, landmarks and tables.
+
+Known and meant: Chromium calls an ``svg`` an image where SVG-AAM says graphics-document, and some tables layout tables
+by a guess of its own (both count as the same here); it makes a ``form`` without a name a landmark, which HTML-AAM does
+not; the areas of an image map are not tied to their elements over the protocol, so they show as missing.
+"""
+
+from __future__ import annotations
+
+import asyncio
+from collections import Counter
+from pathlib import Path
+from typing import Any
+
+from plumrake.core.dom import Element, collapse
+from plumrake.core.page import Page
+from plumrake.demo.site import EDITIONS, build_edition
+from plumrake.lenses.fetch import Fetched
+from plumrake.lenses.reader import PageReader
+from plumrake.lenses.rendered.browser import Tab
+from plumrake.lenses.rendered.decode import decode_document
+
+COMPARED = frozenset(
+    """link heading img button textbox searchbox combobox listbox spinbutton slider checkbox radio switch
+    banner complementary contentinfo form main navigation region search table""".split()
+)
+CHROMIUM = {"image": "img", "ComboBoxSelect": "combobox", "ListBox": "listbox", "combobox": "combobox", "LayoutTable": "table", "graphics-document": "img"}
+FOLDERS = {"git-doc": "/usr/share/doc/git/html", "python3-doc": "/usr/share/doc/python3.11/html", "apache2-doc": "/usr/share/doc/apache2-doc/manual"}
+PAGES_EACH = 60
+SHOWN = 12
+
+
+def main() -> None:
+    """Print the share that agrees per source of pages, and the most frequent differences."""
+    asyncio.run(_main())
+
+
+async def _main() -> None:
+    for name, pages in _sources():
+        compared, differences = await _compare(pages)
+        share = 100 * (1 - sum(differences.values()) / compared) if compared else 0.0
+        print(f"{name}: {len(pages)} pages, {compared} elements compared, {share:.2f} % agree")
+        for (what, ours, theirs), number in differences.most_common(SHOWN):
+            print(f"  {number:>5}  {what}: ours {ours!r}, Chromium's {theirs!r}")
+
+
+def _sources() -> list[tuple[str, list[bytes]]]:
+    sources = [(f"demo, {edition}", [page.html.encode() for page in build_edition(edition)]) for edition in EDITIONS]
+    for name, folder in FOLDERS.items():
+        files = [file for file in sorted(Path(folder).rglob("*.html")) if not file.is_symlink()] if Path(folder).is_dir() else []
+        step = max(1, len(files) // PAGES_EACH)
+        sources.append((name, [file.read_bytes() for file in files[::step][:PAGES_EACH]]))
+    return sources
+
+
+async def _compare(pages: list[bytes]) -> tuple[int, Counter[tuple[str, str, str]]]:
+    compared = 0
+    differences: Counter[tuple[str, str, str]] = Counter()
+    async with PageReader("rendered") as reader:
+        assert reader._pool is not None
+        for html in pages:
+            async with reader._pool.tab() as tab:
+                await tab.load(Fetched("http://page.invalid/", 200, {}, html), 20)
+                ours = Page(decode_document(await tab.collect(30, 200_000), "page", "", most_elements=200_000))
+                theirs = await _chromium(tab)
+            for element in ours.elements:
+                compared += _count(ours, element, theirs.get(element.index), differences)
+    return compared, differences
+
+
+def _count(page: Page, element: Element, theirs: tuple[str, str] | None, differences: Counter[tuple[str, str, str]]) -> int:
+    role = page.role_of(element) if page.is_exposed(element) else ""
+    role = CHROMIUM.get(role, role)
+    their_role, their_name = theirs or ("", "")
+    if role not in COMPARED and their_role not in COMPARED:
+        return 0
+    if role != their_role:
+        differences[f"role of <{element.tag}>", role, their_role] += 1
+    elif collapse(page.raw_name_of(element)) != collapse(their_name):
+        differences[f"name of {role} <{element.tag}>", page.raw_name_of(element)[:90], collapse(their_name)[:90]] += 1
+    return 1
+
+
+async def _chromium(tab: Tab) -> dict[int, tuple[str, str]]:
+    """Return role and name by the element's place in document order, ignored nodes left out."""
+    session: Any = tab._session
+    root = (await session.send("DOM.getDocument", {"depth": -1}))["root"]
+    order: dict[int, int] = {}
+    html = next(child for child in root["children"] if child["nodeType"] == 1)
+    stack = [html]
+    while stack:
+        node = stack.pop()
+        order[node["backendNodeId"]] = len(order)
+        stack.extend(child for child in reversed(node.get("children", [])) if child["nodeType"] == 1)
+    tree = (await session.send("Accessibility.getFullAXTree"))["nodes"]
+    found = {}
+    for node in tree:
+        place = order.get(node.get("backendDOMNodeId", -1))
+        if place is not None and not node["ignored"]:
+            role = node.get("role", {}).get("value", "")
+            found[place] = (CHROMIUM.get(role, role), node.get("name", {}).get("value", ""))
+    return found
