@@ -24,11 +24,44 @@ from plumrake.lenses.rendered.browser import Tab
 from plumrake.lenses.rendered.decode import decode_document
 
 COMPARED = frozenset(
-    """link heading img button textbox searchbox combobox listbox spinbutton slider checkbox radio switch
-    banner complementary contentinfo form main navigation region search table""".split()
+    [
+        "link",
+        "heading",
+        "img",
+        "button",
+        "textbox",
+        "searchbox",
+        "combobox",
+        "listbox",
+        "spinbutton",
+        "slider",
+        "checkbox",
+        "radio",
+        "switch",
+        "banner",
+        "complementary",
+        "contentinfo",
+        "form",
+        "main",
+        "navigation",
+        "region",
+        "search",
+        "table",
+    ]
 )
-CHROMIUM = {"image": "img", "ComboBoxSelect": "combobox", "ListBox": "listbox", "combobox": "combobox", "LayoutTable": "table", "graphics-document": "img"}
-FOLDERS = {"git-doc": "/usr/share/doc/git/html", "python3-doc": "/usr/share/doc/python3.11/html", "apache2-doc": "/usr/share/doc/apache2-doc/manual"}
+CHROMIUM = {
+    "image": "img",
+    "ComboBoxSelect": "combobox",
+    "ListBox": "listbox",
+    "combobox": "combobox",
+    "LayoutTable": "table",
+    "graphics-document": "img",
+}
+FOLDERS = {
+    "git-doc": "/usr/share/doc/git/html",
+    "python3-doc": "/usr/share/doc/python3.11/html",
+    "apache2-doc": "/usr/share/doc/apache2-doc/manual",
+}
 PAGES_EACH = 60
 SHOWN = 12
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from plumrake.actions.reading import PageResult, read_and_assess
+from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.lenses.fetch import Limits
 from plumrake.lenses.guard import origin_of
@@ -94,15 +95,27 @@ def _is_origin(origin: str) -> bool:
     return True
 
 
+async def view(target: Target, settings: LookSettings) -> tuple[Page | None, Problem | None]:
+    """Return one page with its meaning worked out, or the problem that kept it from being read."""
+    origins = [target.address] if target.address is not None and _is_origin(target.address) else []
+    async with PageReader(settings.lens, settings.limits, private_origins=origins, tabs=1) as reader:
+        obtained = await _read(reader, target, settings)
+    return (Page(obtained.document), None) if obtained.document is not None else (None, obtained.problem)
+
+
+async def _read(reader: PageReader, target: Target, settings: LookSettings) -> Obtained:
+    if target.problem is not None:
+        return Obtained(target.shown_as, settings.lens, problem=target.problem)
+    if target.address is not None:
+        return await reader.read_address(target.address, wait_for=settings.wait_for)
+    assert target.file is not None
+    assert target.root is not None
+    return await reader.read_file(target.file, target.root, target.shown_as, wait_for=settings.wait_for)
+
+
 async def _one(reader: PageReader, target: Target, settings: LookSettings, turn: asyncio.Semaphore) -> PageResult:
-    async def read(picture_if: PictureIf | None) -> Obtained:
-        if target.problem is not None:
-            return Obtained(target.shown_as, settings.lens, problem=target.problem)
-        if target.address is not None:
-            return await reader.read_address(target.address, wait_for=settings.wait_for)
-        assert target.file is not None
-        assert target.root is not None
-        return await reader.read_file(target.file, target.root, target.shown_as, wait_for=settings.wait_for)
+    async def read(_: PictureIf | None) -> Obtained:
+        return await _read(reader, target, settings)
 
     async with turn:
         return await read_and_assess(read, settings.policy)

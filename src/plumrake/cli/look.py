@@ -57,7 +57,7 @@ def look_command(
     except BadPolicy as error:
         fail(str(error), Exit.USAGE)
     started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
-    settings = LookSettings(lens or _default_lens(), policy, jobs=jobs, wait_for=wait_for)
+    settings = LookSettings(lens or default_lens(), policy, jobs=jobs, wait_for=wait_for)
     if settings.lens == "rendered" and find_browser() is None:
         fail(
             "no headless Chromium was found; install 'chromium-headless-shell', set PLUMRAKE_BROWSER, or look with --lens markup",
@@ -80,7 +80,8 @@ def look_command(
         sys.exit(Exit.HELD)
 
 
-def _default_lens() -> str:
+def default_lens() -> str:
+    """Return ``rendered`` where there is a browser, else ``markup`` with a notice."""
     if find_browser() is not None:
         return "rendered"
     notice("no headless Chromium was found, so only the markup is read; styles and contrast stay untested")

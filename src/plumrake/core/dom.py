@@ -11,6 +11,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
+from plumrake.core.semantics.tables import BLOCK_TAGS
+
 Box = tuple[float, float, float, float]
 """x, y, width, height in CSS px, page coordinates."""
 
@@ -153,8 +155,21 @@ class Element:
                 stack.extend(reversed(node.children))
 
     def text(self) -> str:
-        """Return all text below this element, white space collapsed, whether it shows or not."""
-        return collapse(" ".join(text.data for text in self.texts()))
+        """Return all text below this element, white space collapsed, whether it shows or not; blocks keep words apart."""
+        parts: list[str] = []
+        stack: list[Element | Text | str] = list(reversed(self.children))
+        while stack:
+            node = stack.pop()
+            if isinstance(node, str):
+                parts.append(node)
+            elif isinstance(node, Text):
+                parts.append(node.data)
+            else:
+                apart = " " if node.tag in BLOCK_TAGS or node.tag == "br" else ""
+                stack.append(apart)
+                stack.extend(reversed(node.children))
+                parts.append(apart)
+        return collapse("".join(parts))
 
     def classes(self) -> list[str]:
         """Return the class names in source order."""

@@ -75,7 +75,7 @@ class Selectors:
             return f"#{identifier}"
         if element.tag in _ANCHOR_TAGS and self._tags[element.scope, element.tag] == 1:
             return element.tag
-        for name in stable_classes(element):
+        for name in stable_classes(element) if _PLAIN_NAME.fullmatch(element.tag) else ():
             if self._classes[element.scope, element.tag, name] == 1:
                 return f"{element.tag}.{name}"
         return ""

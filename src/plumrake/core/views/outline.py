@@ -1,0 +1,41 @@
+"""The outline: headings and landmarks as one tree, with the faults in it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from plumrake.core.assess import assess
+from plumrake.core.dom import Element
+from plumrake.core.page import Page
+from plumrake.core.policy import Policy
+from plumrake.core.semantics.tables import LANDMARKS
+
+
+def outline(page: Page) -> list[dict[str, Any]]:
+    """Return a row per exposed heading and landmark in document order.
+
+    ``depth`` is how many landmarks hold it; a heading has its ``level``; ``faults`` are the ids of the checks of headings
+    that report it. A page without a main heading begins with a row for the page itself, since absence is a fault too.
+    """
+    faults: dict[str, list[str]] = {}
+    for finding in assess(page, Policy(only=("headings",))).findings:
+        faults.setdefault(finding.selector, []).append(finding.check)
+    rows = [_row(page, page.root, "page", 0, faults["html"])] if "html" in faults else []
+    for element in page.every_exposed():
+        role = page.role_of(element)
+        if role == "heading" or role in LANDMARKS:
+            depth = sum(page.role_of(ancestor) in LANDMARKS for ancestor in element.ancestors())
+            rows.append(_row(page, element, role, depth, faults.get(page.selector_of(element), [])))
+    return rows
+
+
+def _row(page: Page, element: Element, kind: str, depth: int, faults: list[str]) -> dict[str, Any]:
+    level = page.level_of(element) if kind == "heading" else None
+    return {
+        "kind": kind,
+        "level": level,
+        "depth": depth,
+        "name": page.title if kind == "page" else page.name_of(element),
+        "selector": "html" if kind == "page" else page.selector_of(element),
+        "faults": faults,
+    }
