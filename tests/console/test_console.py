@@ -122,6 +122,8 @@ def test_finding_shows_picture_place_and_proposals(page: Page, swept: int, manag
     assert frame is not None
     assert frame["y"] <= box["y"] < frame["y"] + frame["height"]
     main = page.locator("main")
+    page.get_by_role("button", name="Copy the link").click()
+    expect(page.get_by_role("status")).to_contain_text(re.compile("is copied|address bar"))
     for text in ("2.99:1", "#8b979c", "Set the text colour to", "Who is hindered", "What an editor does", finding.selector, "line "):
         expect(main).to_contain_text(text)
 

@@ -36,6 +36,11 @@ const guard: Middleware = {
 export const api = createClient<paths>({ baseUrl: "/" });
 api.use(guard);
 
+/** A key that makes repeating a write safe. (crypto.randomUUID is not there on plain HTTP.) */
+export function uniqueKey(): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => byte.toString(16).padStart(2, "0")).join("");
+}
+
 /** The data of an answer; errors were thrown before. */
 export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
   return (await answer).data as T;

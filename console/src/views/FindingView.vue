@@ -28,8 +28,12 @@ const isContrast = computed(() => Array.isArray(shown.value?.facts.proposals));
 
 const copied = ref("");
 async function copyLink() {
-  await navigator.clipboard.writeText(location.href);
-  copied.value = "The link is copied.";
+  try {
+    await navigator.clipboard.writeText(location.href);
+    copied.value = "The link is copied.";
+  } catch {
+    copied.value = "The browser does not let pages copy here; take the address from its address bar.";
+  }
 }
 </script>
 

@@ -5,7 +5,7 @@ import { RouterLink, useRouter } from "vue-router";
 import Button from "primevue/button";
 import Message from "primevue/message";
 import Select from "primevue/select";
-import { api, data } from "@/api/client";
+import { api, data, uniqueKey } from "@/api/client";
 import { says, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import EditionFigures from "@/parts/EditionFigures.vue";
@@ -26,7 +26,7 @@ const edition = ref<"live" | "staging">("live");
 const editions = computed(() => (shown.value?.staging_address ? ["live", "staging"] : ["live"]));
 const start = useMutation({
   mutationFn: () => data(api.POST("/api/v1/sites/{slug}/sweeps", {
-    params: { path: path.value, header: { "Idempotency-Key": crypto.randomUUID() } }, body: { edition: edition.value, lens: "rendered", section: "/" },
+    params: { path: path.value, header: { "Idempotency-Key": uniqueKey() } }, body: { edition: edition.value, lens: "rendered", section: "/" },
   })),
   onSuccess: async (sweep) => {
     await cache.invalidateQueries({ queryKey: ["sweeps"] });
