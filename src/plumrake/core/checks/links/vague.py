@@ -31,7 +31,7 @@ A description (``aria-describedby``) does not make a name.
 
 Names that add the object ("Read more about moorings"), however it is added: text, hidden text,
 ``aria-label`` or ``aria-labelledby``. Page numbers in a pager. Pieces of code (``read()`` within
-``code``), which are the name of what they lead to.
+``code``), which are the name of what they lead to, and symbols that are no arrows ("¶", "#").
 """
 
 from __future__ import annotations
@@ -48,6 +48,8 @@ from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.words import has_letters_or_digits, normalised, phrases, table
 
+_ARROW = "«»‹›<>←-⇿➔-➾⟵-⟿⤀-⥿⬅-⬇◀▶►◄▸▹▻⏵⏩"
+_ARROWS = re.compile(rf"[\s.…]*[{_ARROW}][\s.…{_ARROW}]*")
 _ASIDE = re.compile(r"[(\[][^()\[\]]{0,60}[)\]]\s*$")
 
 
@@ -87,7 +89,7 @@ def vague(page: Page, options: Options) -> Iterator[Flag]:
 def matched_phrase(name: str, language: str, words: Mapping[str, Any]) -> str | None:
     """Return the phrase that the whole name comes down to, ``""`` for a mere arrow, None where it says something."""
     if not has_letters_or_digits(name):
-        return ""
+        return "" if _ARROWS.fullmatch(name) else None
     known = phrases("vague_links", language) | {normalised(phrase) for phrase in words.get("vague-links", ())}
     for candidate in (normalised(name), normalised(_ASIDE.sub("", name))):
         if candidate in known:
