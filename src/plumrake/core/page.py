@@ -47,7 +47,7 @@ class Page:
     @cached_property
     def sight(self) -> Sight:
         """What of the page reaches the eye; needs ``style`` and ``layout``."""
-        return Sight(self.document, self._exposure)
+        return Sight(self._exposure)
 
     def exposed(self, *, role: str) -> list[Element]:
         """Return the exposed elements of a role in document order."""

@@ -21,15 +21,13 @@ class Policy:
     """What is asked of a site's pages.
 
     ``only`` and ``without`` hold areas (``links``) or check ids; ``parameters`` a mapping per check id;
-    ``regions`` and ``left_out`` CSS selectors; ``words`` lists of phrases by list name (``vague-links`` …).
+    ``words`` lists of phrases by list name (``vague-links`` …).
     """
 
     standard: str = "wcag22"
     level: str = "aa"
     only: tuple[str, ...] = ()
     without: tuple[str, ...] = ()
-    regions: tuple[str, ...] = ()
-    left_out: tuple[str, ...] = ()
     parameters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     words: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 

@@ -13,7 +13,7 @@ from plumrake.core.findings import WEIGHTS, Finding, Outcome, Weight
 
 @dataclass(frozen=True, slots=True)
 class Reported:
-    """A page as reports need it; structurally what ``actions.reading.PageResult`` offers."""
+    """A page as reports need it; ``problem`` is code and sentence, ``untested`` pairs of check and missing evidence."""
 
     address: str
     lens: str

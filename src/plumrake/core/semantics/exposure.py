@@ -21,20 +21,17 @@ class Exposure:
     def __init__(self, document: Document) -> None:
         self._rendered: list[bool] = []
         self._shown: list[bool] = []
-        self._exposed: list[bool] = []
+        self._in_tree: list[bool] = []
         shown_maps = _used_maps(document)
         for element in document.elements:
             parent = element.parent.index if element.parent is not None else -1
             inside = parent < 0 or self._rendered[parent]
             rendered = inside and not _not_rendered(element, shown_maps)
             shown = rendered and _visibility(element, parent < 0 or self._shown[parent])
-            aria = parent < 0 or self._aria(parent)
+            kept = parent < 0 or self._in_tree[parent]
             self._rendered.append(rendered)
             self._shown.append(shown)
-            self._exposed.append(aria and element.get("aria-hidden").strip().lower() != "true" and not _inert(element))
-
-    def _aria(self, index: int) -> bool:
-        return self._exposed[index]
+            self._in_tree.append(kept and element.get("aria-hidden").strip().lower() != "true" and not element.has("inert"))
 
     def is_rendered(self, element: Element) -> bool:
         """Tell whether the element takes part in rendering: no ``display:none`` on it or above it."""
@@ -46,11 +43,11 @@ class Exposure:
 
     def is_exposed(self, element: Element) -> bool:
         """Tell whether assistive technology meets the element (WAI-ARIA 1.2, 7.1: excluded elements)."""
-        return self._shown[element.index] and self._exposed[element.index]
+        return self._shown[element.index] and self._in_tree[element.index]
 
     def is_aria_hidden(self, element: Element) -> bool:
         """Tell whether ``aria-hidden`` or ``inert``, on it or above it, takes it from the tree, whatever its rendering."""
-        return not self._exposed[element.index]
+        return not self._in_tree[element.index]
 
 
 def _used_maps(document: Document) -> frozenset[str]:
@@ -107,10 +104,6 @@ def _visibility(element: Element, parent_shown: bool) -> bool:
     if match is not None and match.group(1):
         return False
     return parent_shown or _INLINE_SHOWS.search(element.get("style")) is not None
-
-
-def _inert(element: Element) -> bool:
-    return element.has("inert")
 
 
 def is_clipped_away(style: Style) -> bool:

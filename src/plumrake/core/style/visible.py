@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from plumrake.core.dom import Box, Document, Element
+from plumrake.core.dom import Box, Element
 from plumrake.core.semantics.exposure import Exposure, is_clipped_away
 
 _CLIPS = ("hidden", "clip")
@@ -12,9 +12,9 @@ _SCROLLS = ("auto", "scroll")
 
 
 class Sight:
-    """Answers about one rendered document."""
+    """Answers about one rendered document, by its exposure."""
 
-    def __init__(self, document: Document, exposure: Exposure) -> None:
+    def __init__(self, exposure: Exposure) -> None:
         self._exposure = exposure
         self._veiled: dict[int, bool] = {}
 
