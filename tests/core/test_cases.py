@@ -27,7 +27,8 @@ def cases_of(check: Check) -> list[tuple[str, str]]:
 
 
 def whole(html: str) -> str:
-    """Return a fragment as a page of its own."""
+    """Return a fragment as a page of its own; ``… 501 words …`` stands for so many words."""
+    html = re.sub(r"… (\d+) words …", lambda match: " ".join(["word"] * int(match.group(1))), html)
     return html if html.startswith("<html") else f'<html lang="en"><body>{html}</body></html>'
 
 

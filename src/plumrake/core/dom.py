@@ -9,9 +9,12 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from plumrake.core.semantics.tables import BLOCK_TAGS
+
+if TYPE_CHECKING:
+    from plumrake.core.evidence import Pixels, Trials, Walk
 
 Box = tuple[float, float, float, float]
 """x, y, width, height in CSS px, page coordinates."""
@@ -62,6 +65,21 @@ class Style(NamedTuple):
     text_decoration_line: str = "none"
     text_transform: str = "none"
     z_index: str = "auto"
+    border_top_width: str = "0px"
+    border_top_color: str = "rgb(0, 0, 0)"
+    border_bottom_width: str = "0px"
+    border_bottom_color: str = "rgb(0, 0, 0)"
+    border_left_width: str = "0px"
+    border_left_color: str = "rgb(0, 0, 0)"
+    box_shadow: str = "none"
+    outline_style: str = "none"
+    font_style: str = "normal"
+    stroke: str = "none"
+    cursor: str = "auto"
+    appearance: str = "none"
+    animation_name: str = "none"
+    animation_duration: str = "0s"
+    animation_iteration_count: str = "1"
 
 
 STYLE_PROPERTIES: tuple[str, ...] = tuple(
@@ -89,7 +107,7 @@ class Element:
 
     __slots__ = (
         "after", "attributes", "before", "box", "children", "column", "index", "line", "listeners",
-        "namespace", "parent", "scope", "style", "tag", "value",
+        "namespace", "parent", "placeholder_colour", "scope", "style", "tag", "value",
     )  # fmt: skip
 
     def __init__(self, index: int, tag: str, attributes: dict[str, str], parent: Element | None) -> None:
@@ -108,6 +126,7 @@ class Element:
         self.listeners: frozenset[str] = frozenset()
         self.scope = 0
         self.value: str | None = None
+        self.placeholder_colour = ""
 
     def __repr__(self) -> str:
         marks = "".join(f' {name}="{self.attributes[name]}"' for name in ("id", "class") if name in self.attributes)
@@ -187,6 +206,9 @@ class Document:
     evidence: frozenset[str]
     source: str = ""
     viewport: tuple[int, int] = (1280, 800)
+    pixels: Pixels | None = None
+    walk: Walk | None = None
+    trials: Trials | None = None
     ids: dict[tuple[int, str], list[Element]] = field(default_factory=dict)
     locate: Callable[[], dict[int, Position]] | None = None
     """For a lens that knows no positions by itself: gives them by element index. Asked once, when the first is wanted."""

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import cached_property
 
-from plumrake.core.dom import Document, Element, Text, is_blank
+from plumrake.core.dom import Document, Element, Text, collapse, is_blank
 from plumrake.core.excerpt import excerpt_of
 from plumrake.core.selectors import Selectors
 from plumrake.core.semantics.exposure import Exposure
 from plumrake.core.semantics.headings import heading_level
+from plumrake.core.semantics.landmarks import Landmarks
 from plumrake.core.semantics.language import language_of
-from plumrake.core.semantics.names import Names, Step, says_nothing
+from plumrake.core.semantics.names import Names, Step, says_nothing, sets_words_apart
 from plumrake.core.semantics.roles import Roles
+from plumrake.core.semantics.tables import INTERACTIVE_ROLES
 from plumrake.core.style.background import Backgrounds
 from plumrake.core.style.visible import Sight
 
@@ -30,6 +32,7 @@ class Page:
         self._roles = Roles(document)
         self._names = Names(document, self._exposure, self._roles)
         self._selectors = Selectors(document)
+        self.landmarks = Landmarks(document, self._exposure, self._roles)
 
     @cached_property
     def _by_role(self) -> dict[str, list[Element]]:
@@ -125,3 +128,53 @@ class Page:
     def own_texts(self, element: Element) -> list[Text]:
         """Return the element's own text nodes that are not blank."""
         return [child for child in element.children if isinstance(child, Text) and not is_blank(child.data)]
+
+    @cached_property
+    def body(self) -> Element:
+        """The ``body``, or the root where there is none."""
+        return next((child for child in self.root.elements() if child.tag == "body"), self.root)
+
+    def text_of(self, element: Element) -> str:
+        """Return the text below the element that assistive technology meets; blocks keep words apart."""
+        return self._text(element, self._exposure.is_exposed)
+
+    def seen_text_of(self, element: Element) -> str:
+        """Return the text below the element that is rendered, whether assistive technology meets it or not."""
+        return self._text(element, self._exposure.is_shown)
+
+    def _text(self, element: Element, counts: Callable[[Element], bool]) -> str:
+        parts: list[str] = []
+        stack: list[Element | Text | str] = list(reversed(element.children)) if counts(element) else []
+        while stack:
+            node = stack.pop()
+            if isinstance(node, str):
+                parts.append(node)
+            elif isinstance(node, Text):
+                if counts(node.parent):
+                    parts.append(node.data)
+            elif self._exposure.is_rendered(node) and node.tag not in ("script", "style"):
+                apart = " " if sets_words_apart(node) or node.tag == "br" else ""
+                stack.append(apart)
+                stack.extend(reversed(node.children))
+                parts.append(apart)
+        return collapse("".join(parts))
+
+    def is_rendered(self, element: Element) -> bool:
+        """Tell whether the element takes part in rendering: no ``display: none`` on it or above it."""
+        return self._exposure.is_rendered(element)
+
+    def is_aria_hidden(self, element: Element) -> bool:
+        """Tell whether ``aria-hidden`` or ``inert``, on it or above it, takes it from assistive technology."""
+        return self._exposure.is_aria_hidden(element)
+
+    def by_id(self, identifier: str, near: Element | None = None) -> Element | None:
+        """Return the element with this id in the tree that ``near`` stands in, or None."""
+        return self.document.by_id(identifier, near)
+
+    def is_seen(self, element: Element) -> bool:
+        """Tell whether the eye can see the element; where the lens lays nothing out, whether it is rendered."""
+        return self.sight.sees(element) if "layout" in self.document.evidence else self.is_shown(element)
+
+    def interactive(self) -> Iterator[Element]:
+        """Yield every exposed element with a role that is operated, in document order."""
+        return (element for element in self.every_exposed() if self.role_of(element) in INTERACTIVE_ROLES)

@@ -355,3 +355,11 @@ GLOBAL_NAMING: tuple[str, ...] = (
 """Global states and properties that undo ``role=none`` (WAI-ARIA 1.2, 5.4); ``aria-hidden`` and those deprecated as global aside."""
 
 FOCUSABLE_TAGS: frozenset[str] = frozenset(["button", "iframe", "input", "select", "textarea", "summary"])
+
+INTERACTIVE_ROLES: frozenset[str] = frozenset(
+    [
+        "button", "checkbox", "combobox", "link", "listbox", "menuitem", "menuitemcheckbox", "menuitemradio", "option",
+        "radio", "searchbox", "slider", "spinbutton", "switch", "tab", "textbox", "treeitem",
+    ]
+)  # fmt: skip
+"""Roles that a person operates (WAI-ARIA 1.2, 5.3.2), but for those that only may be."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import tomllib
 import unicodedata
+from collections.abc import Iterable, Mapping
 from functools import cache
 from importlib.resources import files
 from typing import Any
@@ -36,3 +37,18 @@ def normalised(text: str) -> str:
 def has_letters_or_digits(text: str) -> bool:
     """Tell whether the text holds at least one letter or digit of any script."""
     return any(character.isalnum() for character in text)
+
+
+def listed(name: str, language: str, words: Mapping[str, Iterable[str]]) -> frozenset[str]:
+    """Return the phrases of a list for a language and those that the site's policy adds (``words["vague-links"]`` …)."""
+    return phrases(name, language) | {normalised(phrase) for phrase in words.get(name.replace("_", "-"), ())}
+
+
+def shortened(text: str, most: int = 70) -> str:
+    """Return ``text`` for a sentence: cut after ``most`` characters, with an ellipsis where something is left out."""
+    return text if len(text) <= most else text[: most - 1].rstrip() + "…"
+
+
+def holds_phrase(text: str, phrase: str) -> bool:
+    """Tell whether a normalised text holds a normalised phrase as whole words."""
+    return f" {phrase} " in f" {text} "

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from plumrake.core.dom import Element, Text, is_blank
+from plumrake.core.findings import Mend
 from plumrake.core.page import Page
 
 _PICTURE_ROLES = frozenset(["img", "graphics-document", "graphics-symbol", "graphics-object"])
@@ -63,3 +64,28 @@ def file_of(element: Element) -> str:
     if source.startswith("data:"):
         return source[5:].partition(",")[0].partition(";")[0]
     return source.partition("?")[0].partition("#")[0].rstrip("/").rpartition("/")[2]
+
+
+def own_file(element: Element) -> str:
+    """Return the address that the picture's file is known by on its page, without what follows ``?`` or ``#``."""
+    source = element.get("src") or element.get("data") or element.get("href") or element.get("xlink:href")
+    return source.strip() if source.startswith("data:") else source.partition("?")[0].partition("#")[0].strip()
+
+
+def size_of(element: Element) -> tuple[float, float] | None:
+    """Return width and height in CSS px: as laid out, else by the attributes, else None."""
+    if element.box is not None:
+        return element.box[2], element.box[3]
+    try:
+        return float(element.get("width").removesuffix("px")), float(element.get("height").removesuffix("px"))
+    except ValueError:
+        return None
+
+
+def link_of(element: Element) -> Element | None:
+    """Return the link that holds the picture, or None."""
+    return next((ancestor for ancestor in element.ancestors() if ancestor.tag == "a" and ancestor.has("href")), None)
+
+
+WRITE = Mend("set-attribute", "Write what the picture tells the reader here.", attribute="alt")
+ADORNS = Mend("set-attribute", "Or, if it only adorns the page, mark it as ornament.", attribute="alt", value="")

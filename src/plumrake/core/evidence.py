@@ -1,0 +1,68 @@
+"""Evidence beside the document: pixels behind texts, what pressing Tab did, what became of the layout under zoom."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from plumrake.core.dom import Box
+from plumrake.core.style.colours import Colour
+
+_SAMPLES = 24
+
+
+@dataclass(frozen=True, slots=True)
+class Pixels:
+    """A picture of the page from its top left corner, without its text: 8-bit RGB, row by row, one pixel per CSS px."""
+
+    width: int
+    height: int
+    data: bytes
+
+    def behind(self, box: Box) -> Iterator[Colour]:
+        """Yield the colours of a grid of at most 24×24 points within the box; nothing for what lies outside the picture."""
+        left, top = max(0, round(box[0])), max(0, round(box[1]))
+        right, bottom = min(self.width, round(box[0] + box[2])), min(self.height, round(box[1] + box[3]))
+        for y in range(top, bottom, max(1, (bottom - top) // _SAMPLES)):
+            for x in range(left, right, max(1, (right - left) // _SAMPLES)):
+                at = 3 * (y * self.width + x)
+                red, green, blue = self.data[at : at + 3]
+                yield Colour(red / 255, green / 255, blue / 255)
+
+
+@dataclass(frozen=True, slots=True)
+class Walk:
+    """What pressing Tab through the page did; elements are given by their index in the document.
+
+    ``stops`` took focus, in this order; ``trapped`` are those that focus cannot leave (neither by Tab, Shift+Tab nor
+    Escape); ``unmarked`` look the same with and without focus; ``ended`` tells whether the walk came to the page's end.
+    """
+
+    stops: tuple[int, ...] = ()
+    trapped: tuple[int, ...] = ()
+    unmarked: tuple[int, ...] = ()
+    ended: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Misfit:
+    """An element whose text does not fit any more: ``cut`` off by it, or ``overlap`` with another element's text."""
+
+    element: int
+    kind: str
+    other: int | None = None
+    pixels: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Trials:
+    """What became of the layout: at 320 CSS px wide, with text at 200 %, and with the text spacing of WCAG 2.2, 1.4.12.
+
+    ``too_wide`` names the outermost elements that stick out at 320 px with the width each needs; ``page_width`` is what
+    the page as a whole takes there.
+    """
+
+    page_width: int = 320
+    too_wide: tuple[tuple[int, int], ...] = ()
+    doubled: tuple[Misfit, ...] = ()
+    spaced: tuple[Misfit, ...] = ()

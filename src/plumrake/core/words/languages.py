@@ -1,0 +1,60 @@
+"""Language tags: BCP 47's form, and the primary subtags that IANA's registry holds."""
+
+from __future__ import annotations
+
+import re
+from functools import cache
+from importlib.resources import files
+
+_WELL_FORMED = re.compile(
+    r"(?:[a-z]{2,3}(?:-[a-z]{3}){0,3}|[a-z]{4,8})(?:-[a-z]{4})?(?:-(?:[a-z]{2}|\d{3}))?"
+    r"(?:-(?:[a-z0-9]{5,8}|\d[a-z0-9]{3}))*(?:-[0-9a-wy-z](?:-[a-z0-9]{2,8})+)*(?:-x(?:-[a-z0-9]{1,8})+)?",
+    re.ASCII | re.IGNORECASE,
+)
+_GRANDFATHERED = frozenset(
+    [
+        "en-gb-oed",
+        "i-ami",
+        "i-bnn",
+        "i-default",
+        "i-enochian",
+        "i-hak",
+        "i-klingon",
+        "i-lux",
+        "i-mingo",
+        "i-navajo",
+        "i-pwn",
+        "i-tao",
+        "i-tay",
+        "i-tsu",
+        "sgn-be-fr",
+        "sgn-be-nl",
+        "sgn-ch-de",
+        "art-lojban",
+        "cel-gaulish",
+        "no-bok",
+        "no-nyn",
+        "zh-guoyu",
+        "zh-hakka",
+        "zh-min",
+        "zh-min-nan",
+        "zh-xiang",
+    ]
+)
+
+
+@cache
+def _registered() -> frozenset[str]:
+    return frozenset(files(__package__).joinpath("language_subtags.txt").read_text(encoding="ascii").split())
+
+
+def fault_of_tag(tag: str) -> str | None:
+    """Return what is wrong with a language tag: ``form`` (RFC 5646, 2.1), ``unknown`` (not in IANA's registry), or None."""
+    small = tag.strip().lower()
+    if small in _GRANDFATHERED:
+        return None
+    if not _WELL_FORMED.fullmatch(small):
+        return "form"
+    primary = small.partition("-")[0]
+    private_use = len(primary) == 3 and "qaa" <= primary <= "qtz"
+    return None if private_use or primary in _registered() else "unknown"
