@@ -85,6 +85,10 @@ class Page:
         """Return the accessible name as computed, glyphs and all."""
         return self._names.of(element)
 
+    def unhidden_name_of(self, element: Element) -> str:
+        """Return the name that the element would have if nothing in its name's sources were hidden."""
+        return self._names.unhidden(element)
+
     def description_of(self, element: Element) -> str:
         """Return the accessible description."""
         return self._names.description(element)

@@ -71,6 +71,10 @@ class Names:
             name = self._known[element.index] = collapse(self._compute(element, _Walk(element)))
         return name
 
+    def unhidden(self, element: Element) -> str:
+        """Return the name that the element would have if nothing in its name's sources were hidden."""
+        return collapse(self._compute(element, _Walk(element, hidden_counts=True)))
+
     def trace(self, element: Element) -> list[Step]:
         """Return every step that was taken to find the name, in order."""
         self._trace = []
@@ -104,7 +108,7 @@ class Names:
     def _compute(self, element: Element, walk: _Walk) -> str:
         if not walk.hidden_counts and walk.within and not self._exposure.is_exposed(element):
             return self._note("2A", element, "hidden, so it gives nothing", "")
-        if not walk.referenced and (text := self._from_labelledby(element)):
+        if not walk.referenced and (text := self._from_labelledby(element, walk)):
             return text
         role = self._roles.of(element)
         if walk.within and (walk.referenced or walk.labelling or walk.root is not element) and element is not walk.root:
@@ -132,16 +136,16 @@ class Names:
         tokens = element.get(attribute).split()
         return [target for token in tokens if (target := self._document.by_id(token, element)) is not None]
 
-    def _from_labelledby(self, element: Element) -> str:
+    def _from_labelledby(self, element: Element, walk: _Walk) -> str:
         targets = self._targets(element, "aria-labelledby")
         if not targets:
             return ""
-        text = " ".join(self._referenced(element, target) for target in targets)
+        text = " ".join(self._referenced(element, target, shown=walk.hidden_counts) for target in targets)
         self._note("2B", element, "aria-labelledby", text)
         return "" if is_blank(text) else text
 
-    def _referenced(self, element: Element, target: Element) -> str:
-        hidden = not self._exposure.is_exposed(target)
+    def _referenced(self, element: Element, target: Element, *, shown: bool = False) -> str:
+        hidden = shown or not self._exposure.is_exposed(target)
         return self._compute(target, _Walk(element, referenced=True, hidden_counts=hidden, within=True))
 
     def _from_native(self, element: Element, walk: _Walk) -> str:

@@ -32,19 +32,20 @@ and its headline lead to the same page, make one link of them.
 ## Left alone
 
 Hidden links, and ``<a>`` without ``href``, which is no link. Parts of image maps are for
-``pictures/no-text``, a link whose name says too little is for ``links/vague``.
+``pictures/no-text``, a link whose text is hidden for ``controls/name-swallowed``, one whose name
+says too little for ``links/vague``.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.checks.controls.swallowed import would_be_name
 from plumrake.core.checks.links.shared import is_code, target_of
 from plumrake.core.dom import Element, is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
-from plumrake.core.words import has_letters_or_digits
 
 
 @check(
@@ -57,13 +58,12 @@ from plumrake.core.words import has_letters_or_digits
         "empty": "The link to {target} has no text and no other name.",
         "picture-only": "The link to {target} holds only a picture, and the picture has no text.",
         "glyphs": "The link to {target} is called “{glyphs}”, which is no name.",
-        "kept-away": "The link to {target} has the text “{text}”, but it is kept from screen readers.",
     },
 )
 def no_name(page: Page) -> Iterator[Flag]:
     """Yield every exposed link with an empty name, image-map areas aside."""
     for link in page.exposed(role="link"):
-        if link.tag == "area" or page.name_of(link):
+        if link.tag == "area" or page.name_of(link) or would_be_name(page, link):
             continue
         glyphs = page.raw_name_of(link)
         if glyphs and is_code(link):
@@ -74,15 +74,12 @@ def no_name(page: Page) -> Iterator[Flag]:
             message,
             target=target_of(link),
             glyphs=glyphs,
-            text=link.text()[:80],
             facts={"name": "", "target": link.get("href"), "text": link.text()},
             mends=_mends(message),
         )
 
 
 def _message(link: Element, glyphs: str) -> str:
-    if has_letters_or_digits(link.text()):
-        return "kept-away"
     if glyphs:
         return "glyphs"
     holds_picture = any(inner.tag in ("img", "svg", "canvas", "object") or inner.get("role") == "img" for inner in link.descendants())
@@ -93,6 +90,4 @@ def _mends(message: str) -> tuple[Mend, ...]:
     name_it = Mend("set-attribute", "Or name the link itself.", attribute="aria-label")
     if message == "picture-only":
         return (Mend("advice", "Write as the picture's text where the link leads."), name_it)
-    if message == "kept-away":
-        return (Mend("advice", "Let screen readers have the text: take aria-hidden away from it."), name_it)
     return (Mend("replace-text", "Write where the link leads."), Mend("advice", "Or delete the link if nothing was meant to be here."))

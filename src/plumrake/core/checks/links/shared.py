@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
-from plumrake.core.dom import Element, is_blank
+import re
+from urllib.parse import urljoin
+
+from plumrake.core.dom import Element, Text, collapse, is_blank
+from plumrake.core.page import Page
+from plumrake.core.semantics.headings import nodes_in_order
+from plumrake.core.semantics.names import sets_words_apart
 
 _CODE = ("code", "kbd", "samp", "var", "tt")
 
@@ -19,3 +25,43 @@ def is_code(link: Element) -> bool:
     """Tell whether all the link's text is a piece of code, so that it is a name of its own and no phrase (``read()``, ``...``)."""
     texts = [text for text in link.texts() if not is_blank(text.data)]
     return bool(texts) and all(text.parent.tag in _CODE or text.parent.closest(*_CODE) is not None for text in texts)
+
+
+def is_picture_only(page: Page, link: Element) -> bool:
+    """Tell whether the link shows a picture and no text."""
+    shows = any(page.is_exposed(inner) and inner.tag in ("img", "svg", "canvas", "object", "picture") for inner in link.descendants())
+    return shows and not page.text_of(link)
+
+
+def resource_of(page: Page, link: Element) -> str:
+    """Return the full address that a link leads to; one slash at the end more or less makes no difference."""
+    address = link.get("href").strip() or link.get("xlink:href").strip()
+    try:
+        full = urljoin(page.address, address)
+    except ValueError:
+        return address
+    bare, mark, part = full.partition("#")
+    return bare.rstrip("/") + mark + part
+
+
+def block_of(element: Element) -> Element | None:
+    """Return the block that the element stands in."""
+    return element.closest("p", "li", "td", "th", "dd", "dt", "div", "section", "article", "main", "blockquote", "figcaption", "body")
+
+
+def sentence_of(page: Page, link: Element) -> str:
+    """Return the sentence of the link's block that the link stands in."""
+    block = block_of(link)
+    if block is None:
+        return page.text_of(link)
+    parts: list[str] = []
+    for node in nodes_in_order(block):
+        if isinstance(node, Text):
+            if page.is_exposed(node.parent):
+                parts.append(node.data)
+        elif node is link:
+            parts.append("\ue000")
+        elif sets_words_apart(node) or node.tag == "br":
+            parts.append("\n")
+    sentences = re.split(r"(?<=[.!?])\s+|\n+", "".join(parts))
+    return collapse(next((sentence for sentence in sentences if "\ue000" in sentence), "").replace("\ue000", ""))

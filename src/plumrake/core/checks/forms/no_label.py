@@ -1,0 +1,68 @@
+"""A field has no label.
+
+Without a label nobody listening knows what to write. Text beside the field does not help: the
+field has to be tied to it.
+
+## Who is hindered
+
+People who listen to the page, and people who steer by voice: "click name" finds no field.
+
+## What an editor does
+
+In the form's editor, fill in the field's label.
+
+## What a template developer does
+
+Tie a visible ``label`` to the field with ``for`` and ``id``, or set the field into the ``label``.
+Where the design has no room, use ``aria-label``.
+
+## Wrong
+
+    <p>Boat</p><input name="boat">
+
+## Right
+
+    <label for="boat">Boat</label><input id="boat" name="boat">
+
+## Left alone
+
+Buttons, hidden fields. A label that is hidden from sight still names its field.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from plumrake.core.checks.controls.swallowed import would_be_name
+from plumrake.core.checks.forms.shared import fields, kind_of
+from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.page import Page
+from plumrake.core.registry import check
+from plumrake.core.words import shortened
+
+
+@check(
+    id="forms/no-label",
+    weight=Weight.BARRIER,
+    criteria=("1.3.1", "4.1.2"),
+    needs=Needs.TREE,
+    act_rule="e086e5",
+    messages={"none": "The {kind}{called} has no label."},
+)
+def no_label(page: Page) -> Iterator[Flag]:
+    """Yield every exposed field with an empty accessible name, unless hiding alone empties it."""
+    for field in fields(page):
+        if page.name_of(field) or would_be_name(page, field):
+            continue
+        name = field.get("name") or field.get("id")
+        yield failed(
+            field,
+            "none",
+            kind=kind_of(page, field),
+            called=f" “{shortened(name)}”" if name else "",
+            facts={"name": "", "kind": kind_of(page, field), "field": name},
+            mends=(
+                Mend("advice", "Put a label before the field that says what to write, and tie it to the field."),
+                Mend("set-attribute", "Or, where there is no room for a label, name the field itself.", attribute="aria-label"),
+            ),
+        )

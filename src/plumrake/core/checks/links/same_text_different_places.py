@@ -1,0 +1,122 @@
+"""Links of one name lead to different places.
+
+In a list of links, or by Tab, only the name is heard. Two links of one name then cannot be told
+apart, though they lead to different pages.
+
+## Who is hindered
+
+People who go through the links of a page by ear, and people who steer by voice: "click Read more"
+asks back which one.
+
+## What an editor does
+
+Let each link say where it leads. If both should lead to the same page, correct the address.
+
+## What a template developer does
+
+In repeated blocks add the entry's title to the link's name (it may be hidden from sight).
+
+## Wrong
+
+    <p><a href="/hallow">Opening times</a></p><p><a href="/tern">Opening times</a></p>
+
+## Right
+
+    <p><a href="/hallow">Opening times of Hallow Lock</a></p><p><a href="/tern">Opening times of Tern Basin</a></p>
+
+## Left alone
+
+Links of one name to one place. Where sentence, list item, table headers or heading tell two links
+apart, it is for a person to say whether that is enough.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+from plumrake.core.checks.links.shared import resource_of, sentence_of, target_of
+from plumrake.core.dom import Element
+from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell, failed
+from plumrake.core.page import Page
+from plumrake.core.registry import check
+from plumrake.core.semantics.table_model import TableModel
+from plumrake.core.words import normalised, shortened
+
+
+@check(
+    id="links/same-text-different-places",
+    weight=Weight.OBSTACLE,
+    criteria=("2.4.4", "2.4.9"),
+    needs=Needs.TREE,
+    messages={
+        "alike": "{count} links are called “{name}” and lead to different places; nothing around them tells this one from another.",
+        "by-context": "{count} links are called “{name}” and lead to different places; only what stands around them tells them apart.",
+    },
+    questions={"by-context": "Do sentence, list item, table or heading make clear where this link leads?"},
+)
+def same_text_different_places(page: Page) -> Iterator[Flag]:
+    """Yield each of several links with the same name to different places; ``cantTell`` where context tells them apart."""
+    groups: dict[str, list[Element]] = defaultdict(list)
+    for link in page.exposed(role="link"):
+        if (link.has("href") or link.has("xlink:href")) and (name := page.name_of(link)):
+            groups[normalised(name) or name].append(link)
+    contexts = _Contexts(page)
+    for members in groups.values():
+        places = {link.index: resource_of(page, link) for link in members}
+        if len(set(places.values())) < 2:
+            continue
+        around = {link.index: contexts.of(link) for link in members}
+        by_context: dict[tuple[str, ...], set[str]] = defaultdict(set)
+        for link in members:
+            by_context[around[link.index]].add(places[link.index])
+        for link in members:
+            alike = len(by_context[around[link.index]]) > 1
+            others = [other for other in members if places[other.index] != places[link.index]]
+            yield _flag(page, link, others, len(members), alike=alike)
+
+
+def _flag(page: Page, link: Element, others: list[Element], count: int, *, alike: bool) -> Flag:
+    name = page.name_of(link)
+    facts = {
+        "name": name,
+        "target": target_of(link),
+        "others": [page.selector_of(other) for other in others],
+        "other_targets": sorted({target_of(other) for other in others}),
+        "sentence": sentence_of(page, link)[:300],
+    }
+    mends = (
+        Mend("replace-text", "Say in the link where it leads."),
+        Mend("set-attribute", "Or keep the text and give the link a name that adds the target.", attribute="aria-label"),
+    )
+    report = failed if alike else cant_tell
+    return report(link, "alike" if alike else "by-context", name=shortened(name), count=count, facts=facts, mends=mends)
+
+
+class _Contexts:
+    """What stands around links: sentence, list item, table cell with its headers, nearest heading before (WCAG 2.2, 2.4.4)."""
+
+    def __init__(self, page: Page) -> None:
+        self._page = page
+        self._headings = page.exposed(role="heading")
+        self._tables: dict[int, TableModel] = {}
+
+    def of(self, link: Element) -> tuple[str, ...]:
+        page = self._page
+        item = link.closest("li", "dd")
+        cell = link.closest("td", "th")
+        before = [heading for heading in self._headings if heading.index < link.index]
+        return (
+            sentence_of(page, link),
+            page.text_of(item) if item is not None else "",
+            self._cell(cell) if cell is not None else "",
+            page.name_of(before[-1]) if before else "",
+        )
+
+    def _cell(self, cell: Element) -> str:
+        table = cell.closest("table")
+        if table is None:
+            return ""
+        model = self._tables.setdefault(table.index, TableModel(table))
+        headers = " | ".join(self._page.text_of(header) for header in model.headers_of(cell))
+        return f"{headers} | {self._page.text_of(cell)}"

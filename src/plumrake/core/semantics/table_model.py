@@ -1,0 +1,113 @@
+"""The table model: which cell lies where, and which header cells belong to it (HTML Standard, 4.9.12)."""
+
+from __future__ import annotations
+
+from plumrake.core.dom import Element
+
+_MOST_SPAN = 1000
+
+
+class TableModel:
+    """The grid of one ``table``: its own cells, those of nested tables left out."""
+
+    def __init__(self, table: Element) -> None:
+        self.table = table
+        self.rows: list[list[Element]] = [self._cells(row) for row in self._row_elements()]
+        self.places: dict[int, tuple[int, int, int, int]] = {}
+        """By a cell's index: its first column, first row, width and height in slots."""
+        self._grid: dict[tuple[int, int], Element] = {}
+        self._lay_out()
+
+    @property
+    def cells(self) -> list[Element]:
+        """Every cell, row by row."""
+        return [cell for row in self.rows for cell in row]
+
+    @property
+    def width(self) -> int:
+        """The number of columns."""
+        return 1 + max((x for x, _ in self._grid), default=-1)
+
+    @property
+    def headers(self) -> list[Element]:
+        """The header cells: ``th``, and cells with the role of a header."""
+        return [cell for cell in self.cells if is_header(cell)]
+
+    def _row_elements(self) -> list[Element]:
+        rows: list[Element] = []
+        for child in self.table.elements():
+            if child.tag == "tr":
+                rows.append(child)
+            elif child.tag in ("thead", "tbody", "tfoot"):
+                rows.extend(row for row in child.elements() if row.tag == "tr")
+        return rows
+
+    @staticmethod
+    def _cells(row: Element) -> list[Element]:
+        return [cell for cell in row.elements() if cell.tag in ("td", "th")]
+
+    def _lay_out(self) -> None:
+        """Place every cell in the grid ("forming a table")."""
+        total = len(self.rows)
+        for y, row in enumerate(self.rows):
+            x = 0
+            for cell in row:
+                while (x, y) in self._grid:
+                    x += 1
+                width, height = span(cell, "colspan"), span(cell, "rowspan")
+                height = total - y if height == 0 else min(height, total - y)
+                self.places[cell.index] = (x, y, width, height)
+                for column in range(x, x + width):
+                    for line in range(y, y + height):
+                        self._grid.setdefault((column, line), cell)
+                x += width
+
+    def at(self, x: int, y: int) -> Element | None:
+        """Return the cell at a column and row, both from 0."""
+        return self._grid.get((x, y))
+
+    def is_corner(self, cell: Element) -> bool:
+        """Tell whether the cell is the top left one."""
+        return self.places[cell.index][:2] == (0, 0)
+
+    def is_in_header_row(self, cell: Element) -> bool:
+        """Tell whether all cells of the cell's first row are headers, or the row stands in ``thead``."""
+        row = cell.parent
+        if row is not None and row.parent is not None and row.parent.tag == "thead":
+            return True
+        return all(is_header(other) for other in self.rows[self.places[cell.index][1]])
+
+    def headers_of(self, cell: Element) -> list[Element]:
+        """Return the header cells of a cell: those its ``headers`` names, else those above and before it."""
+        named = cell.get("headers").split()
+        if named:
+            return [other for other in self.cells if other.get("id") in named and other is not cell]
+        x, y, width, height = self.places[cell.index]
+        found: list[Element] = []
+        for column in range(x, x + width):
+            found += [above for line in range(y - 1, -1, -1) if self._heads(above := self.at(column, line), "col")]
+        for line in range(y, y + height):
+            found += [before for column in range(x - 1, -1, -1) if self._heads(before := self.at(column, line), "row")]
+        return list({header.index: header for header in found if header is not None and header is not cell}.values())
+
+    def _heads(self, header: Element | None, direction: str) -> bool:
+        if header is None or not is_header(header):
+            return False
+        scope = header.get("scope").strip().lower().removesuffix("group")
+        if scope in ("col", "row"):
+            return scope == direction
+        return direction == ("col" if self.is_in_header_row(header) else "row") or len(self.rows[self.places[header.index][1]]) == 1
+
+
+def is_header(cell: Element) -> bool:
+    """Tell whether the cell is a header cell by its tag or role."""
+    return cell.tag == "th" or cell.get("role").strip().lower() in ("columnheader", "rowheader")
+
+
+def span(cell: Element, attribute: str) -> int:
+    """Return ``colspan`` (1 to 1000) or ``rowspan`` (0 to 65534) as the standard reads it; 1 where it is no number."""
+    written = cell.get(attribute).strip()
+    number = int(written) if written.isdigit() and len(written) < 9 else 1
+    if attribute == "colspan":
+        return min(_MOST_SPAN, number) or 1
+    return min(_MOST_SPAN, number)
