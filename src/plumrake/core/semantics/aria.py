@@ -68,7 +68,32 @@ _MANY_TOKENS = frozenset(["aria-dropeffect", "aria-relevant"])
 REFERENCES: frozenset[str] = frozenset(name for name, kind in VALUES.items() if kind in ("id", "ids"))
 
 GLOBAL: frozenset[str] = frozenset(
-    ["aria-atomic", "aria-busy", "aria-controls", "aria-current", "aria-describedby", "aria-description", "aria-details", "aria-dropeffect", "aria-flowto", "aria-grabbed", "aria-hidden", "aria-keyshortcuts", "aria-live", "aria-owns", "aria-relevant", "aria-braillelabel", "aria-brailleroledescription", "aria-label", "aria-labelledby", "aria-roledescription", "aria-disabled", "aria-errormessage", "aria-haspopup", "aria-invalid"]
+    [
+        "aria-atomic",
+        "aria-busy",
+        "aria-controls",
+        "aria-current",
+        "aria-describedby",
+        "aria-description",
+        "aria-details",
+        "aria-dropeffect",
+        "aria-flowto",
+        "aria-grabbed",
+        "aria-hidden",
+        "aria-keyshortcuts",
+        "aria-live",
+        "aria-owns",
+        "aria-relevant",
+        "aria-braillelabel",
+        "aria-brailleroledescription",
+        "aria-label",
+        "aria-labelledby",
+        "aria-roledescription",
+        "aria-disabled",
+        "aria-errormessage",
+        "aria-haspopup",
+        "aria-invalid",
+    ]
 )
 """Attributes that every role takes, those deprecated as global with them (6.5)."""
 

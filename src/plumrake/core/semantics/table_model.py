@@ -71,11 +71,11 @@ class TableModel:
         return self.places[cell.index][:2] == (0, 0)
 
     def is_in_header_row(self, cell: Element) -> bool:
-        """Tell whether all cells of the cell's first row are headers, or the row stands in ``thead``."""
+        """Tell whether all cells of the cell's first row (an empty corner aside) are headers, or the row stands in ``thead``."""
         row = cell.parent
         if row is not None and row.parent is not None and row.parent.tag == "thead":
             return True
-        return all(is_header(other) for other in self.rows[self.places[cell.index][1]])
+        return all(is_header(other) or (self.is_corner(other) and not other.text()) for other in self.rows[self.places[cell.index][1]])
 
     def headers_of(self, cell: Element) -> list[Element]:
         """Return the header cells of a cell: those its ``headers`` names, else those above and before it."""
