@@ -32,11 +32,16 @@ def whole(html: str) -> str:
     return html if html.startswith("<html") else f'<html lang="en"><body>{html}</body></html>'
 
 
+def is_rendered(check: Check, html: str) -> bool:
+    """Tell whether a case is read in the browser: its check needs more than the tree, or the case says so."""
+    return check.needs != {Needs.TREE} or 'data-case="rendered"' in html
+
+
 @pytest.fixture(scope="module")
 def documents() -> dict[str, Document]:
     """Every case of the checks that need more than the tree, and their examples, read in one browser."""
-    wanted = {whole(html) for check in catalogue().values() if check.needs != {Needs.TREE} for _, html in cases_of(check)}
-    wanted |= {whole(example(check, part)) for check in catalogue().values() if check.needs != {Needs.TREE} for part in ("Wrong", "Right")}
+    wanted = {whole(html) for check in catalogue().values() for _, html in cases_of(check) if is_rendered(check, html)}
+    wanted |= {whole(example(check, part)) for check in catalogue().values() for part in ("Wrong", "Right") if is_rendered(check, "")}
 
     async def read() -> dict[str, Document]:
         async with PageReader("rendered") as reader:
@@ -50,7 +55,7 @@ def documents() -> dict[str, Document]:
 
 def found(check: Check, html: str, documents: dict[str, Document]) -> list[tuple[str, str, str]]:
     """Return outcome, message and start tag of what a check finds."""
-    document = parse_document(f"<!doctype html>{whole(html)}", "case") if check.needs == {Needs.TREE} else documents[whole(html)]
+    document = parse_document(f"<!doctype html>{whole(html)}", "case") if not is_rendered(check, html) else documents[whole(html)]
     page = Page(document)
     findings = assess(page, Policy(only=(check.id,))).findings
     by_selector = {page.selector_of(element): element for element in page.elements}

@@ -35,12 +35,13 @@ class Walk:
     """What pressing Tab through the page did; elements are given by their index in the document.
 
     ``stops`` took focus, in this order; ``trapped`` are those that focus cannot leave (neither by Tab, Shift+Tab nor
-    Escape); ``unmarked`` look the same with and without focus; ``ended`` tells whether the walk came to the page's end.
+    Escape); ``unmarked`` look the same with and without focus; ``unseen`` are off the screen even then; ``ended`` tells whether the walk came to the page's end.
     """
 
     stops: tuple[int, ...] = ()
     trapped: tuple[int, ...] = ()
     unmarked: tuple[int, ...] = ()
+    unseen: tuple[int, ...] = ()
     ended: bool = True
 
 

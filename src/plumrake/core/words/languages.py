@@ -51,9 +51,7 @@ def _registered() -> frozenset[str]:
 def fault_of_tag(tag: str) -> str | None:
     """Return what is wrong with a language tag: ``form`` (RFC 5646, 2.1), ``unknown`` (not in IANA's registry), or None."""
     small = tag.strip().lower()
-    if small in _GRANDFATHERED:
-        return None
-    if not _WELL_FORMED.fullmatch(small):
+    if not _WELL_FORMED.fullmatch(small) and small not in _GRANDFATHERED:
         return "form"
     primary = small.partition("-")[0]
     private_use = len(primary) == 3 and "qaa" <= primary <= "qtz"

@@ -1,0 +1,126 @@
+"""The page holds text that nobody gets.
+
+Text that is hidden from sight and from screen readers at once may be a leftover, or wait for a
+script. Search and copies of the page still find it.
+
+## Who is hindered
+
+Nobody, if it is meant. If it was to be read, everybody.
+
+## What an editor does
+
+Read it. Delete it if it is a leftover.
+
+## What a template developer does
+
+Do not print what is not shown; load it when it is needed.
+
+## Wrong
+
+    <main><p>Open daily.</p><p hidden>Closed for the winter of 2019.</p></main>
+
+## Right
+
+    <main><p>Open daily.</p></main>
+
+## Left alone
+
+Closed ``details``, dialogs, panels that a control opens, and what only labels or describes others.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from plumrake.core.dom import Element, collapse, is_blank
+from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell
+from plumrake.core.page import Page
+from plumrake.core.registry import check
+from plumrake.core.semantics.aria import REFERENCES
+from plumrake.core.semantics.tables import NOT_RENDERED
+from plumrake.core.words import has_letters_or_digits, shortened
+
+
+@check(
+    id="page/hidden-content",
+    weight=Weight.FRICTION,
+    criteria=("1.3.1",),
+    needs=Needs.TREE,
+    messages={"hidden": "The page holds {count} words that are hidden from everyone: “{text}”."},
+    questions={"hidden": "Is this text meant to be on the page?"},
+)
+def hidden_content(page: Page) -> Iterator[Flag]:
+    """Yield the outermost elements with text that are neither shown nor exposed, but for what can be opened or labels others."""
+    opened = _opened_or_referred(page)
+    stack = [page.body]
+    while stack:
+        element = stack.pop()
+        if element.tag in NOT_RENDERED or element.tag in (
+            "dialog",
+            "option",
+            "optgroup",
+            "datalist",
+            "svg",
+            "object",
+            "video",
+            "audio",
+            "canvas",
+            "iframe",
+        ):
+            continue
+        if page.is_shown(element) or element.tag in ("html", "body"):
+            stack.extend(reversed([child for child in element.elements() if not _in_closed_details(element, child)]))
+            continue
+        if element.get("id") in opened or page.explicit_role(element) in (
+            "dialog",
+            "alertdialog",
+            "tabpanel",
+            "menu",
+            "listbox",
+            "tooltip",
+            "alert",
+            "status",
+        ):
+            continue
+        if any(page.is_shown(inner) for inner in element.descendants()):
+            stack.extend(reversed(list(element.elements())))
+            continue
+        text = collapse(
+            " ".join(
+                own.data for inner in (element, *element.descendants()) if inner.tag not in NOT_RENDERED for own in page.own_texts(inner)
+            )
+        )
+        if has_letters_or_digits(text) and not _only_labels(element, opened):
+            mend = Mend("advice", "Delete it if it is a leftover; judge it to be fine if it is meant.")
+            yield cant_tell(
+                element,
+                "hidden",
+                count=len(text.split()),
+                text=shortened(text, 60),
+                facts={"text": text[:300], "words": len(text.split())},
+                mends=(mend,),
+            )
+
+
+def _opened_or_referred(page: Page) -> frozenset[str]:
+    """Return the ids that a control, a label or another reference on the page names."""
+    found: set[str] = set()
+    for element in page.elements:
+        for attribute, value in element.attributes.items():
+            if attribute in REFERENCES or attribute in ("popovertarget", "commandfor", "data-target", "for"):
+                found.update(token.lstrip("#") for token in value.split())
+            elif attribute == "href" and value.startswith("#"):
+                found.add(value[1:])
+    return frozenset(found)
+
+
+def _only_labels(element: Element, referred: frozenset[str]) -> bool:
+    """Tell whether all text below the element is in elements that others refer to."""
+    if element.tag == "label":
+        return True
+    owners = [text.parent for text in element.texts() if not is_blank(text.data)]
+    return all(any(one.get("id") in referred or one.tag == "label" for one in (owner, *owner.ancestors())) for owner in owners)
+
+
+def _in_closed_details(parent: Element, child: Element) -> bool:
+    return parent.tag == "details" and not parent.has("open") and child.tag != "summary"

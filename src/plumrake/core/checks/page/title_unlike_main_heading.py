@@ -1,0 +1,71 @@
+"""Title and main heading have no word in common.
+
+Both name the page. When they name it differently, people wonder whether they are where they wanted
+to go.
+
+## Who is hindered
+
+People who listen to the page: they hear the title first and look for it in the page. People with
+many tabs open.
+
+## What an editor does
+
+Let the title hold the words of the main heading, or the other way round.
+
+## What a template developer does
+
+Fill both from one field, unless an editor wants a shorter title.
+
+## Wrong
+
+    <html lang="en"><head><title>Boating – Harrowmere</title></head><body><h1>What you pay for a night</h1></body></html>
+
+## Right
+
+    <html lang="en"><head><title>Mooring fees – Harrowmere</title></head><body><h1>Mooring fees</h1></body></html>
+
+## Left alone
+
+Pages without a title or a main heading, which have checks of their own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell
+from plumrake.core.page import Page
+from plumrake.core.registry import check
+from plumrake.core.words import normalised, phrases, shortened
+
+
+@check(
+    id="page/title-unlike-main-heading",
+    weight=Weight.FRICTION,
+    criteria=("2.4.2",),
+    needs=Needs.TREE,
+    messages={"unlike": "The title “{title}” and the main heading “{heading}” share no word."},
+    questions={"unlike": "Do title and main heading name the same page?"},
+)
+def title_unlike_main_heading(page: Page) -> Iterator[Flag]:
+    """Yield the page when no meaningful word of its title is in one of its level-1 headings."""
+    names = [page.name_of(heading) for heading in page.exposed(role="heading") if page.level_of(heading) == 1]
+    language = page.language_of(page.root)
+    title = _meaningful(page.title, language)
+    headings = set().union(*(_meaningful(name, language) for name in names)) if names else set()
+    if not title or not headings or any(_alike(one, other) for one in title for other in headings):
+        return
+    facts = {"title": page.title, "headings": names}
+    mend = Mend("advice", "Let the title begin with the words of the main heading.")
+    yield cant_tell(page.root, "unlike", title=shortened(page.title), heading=shortened(names[0]), facts=facts, mends=(mend,))
+
+
+def _meaningful(text: str, language: str) -> set[str]:
+    empty = phrases("function_words", language)
+    return {word for word in normalised(text).split() if word not in empty and (len(word) > 1 or word.isdigit())}
+
+
+def _alike(one: str, other: str) -> bool:
+    """Tell whether two words are the same or begin alike ("mooring", "moorings")."""
+    short, long = sorted((one, other), key=len)
+    return short == long or (len(short) >= 4 and long.startswith(short)) or (len(short) >= 6 and short[:5] == long[:5])
