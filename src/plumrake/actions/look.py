@@ -7,14 +7,14 @@ from collections.abc import AsyncIterator, Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from plumrake.actions.reading import PageResult, read_and_assess
+from plumrake.actions.reading import PageResult, read_and_assess, wish_of
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.lenses.fetch import Limits
 from plumrake.lenses.guard import origin_of
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.reader import Obtained, PageReader, html_files
-from plumrake.lenses.rendered.lens import PictureIf
+from plumrake.lenses.wish import Wish
 
 _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
@@ -32,13 +32,12 @@ class Target:
 
 @dataclass(frozen=True, slots=True)
 class LookSettings:
-    """How to look: lens, policy, limits, pages at once, and what to wait for."""
+    """How to look: lens, policy, limits and pages at once."""
 
     lens: str
     policy: Policy = field(default_factory=Policy)
     limits: Limits = field(default_factory=Limits)
     jobs: int = 2
-    wait_for: str | None = None
 
 
 def resolve_targets(given: Iterable[str]) -> list[Target]:
@@ -99,23 +98,23 @@ async def view(target: Target, settings: LookSettings) -> tuple[Page | None, Pro
     """Return one page with its meaning worked out, or the problem that kept it from being read."""
     origins = [target.address] if target.address is not None and _is_origin(target.address) else []
     async with PageReader(settings.lens, settings.limits, private_origins=origins, tabs=1) as reader:
-        obtained = await _read(reader, target, settings)
-    return (Page(obtained.document), None) if obtained.document is not None else (None, obtained.problem)
+        obtained = await _read(reader, target, wish_of(settings.policy))
+    return obtained.page, obtained.problem
 
 
-async def _read(reader: PageReader, target: Target, settings: LookSettings) -> Obtained:
+async def _read(reader: PageReader, target: Target, wish: Wish) -> Obtained:
     if target.problem is not None:
-        return Obtained(target.shown_as, settings.lens, problem=target.problem)
+        return Obtained(target.shown_as, reader.lens, problem=target.problem)
     if target.address is not None:
-        return await reader.read_address(target.address, wait_for=settings.wait_for)
+        return await reader.read_address(target.address, wish)
     assert target.file is not None
     assert target.root is not None
-    return await reader.read_file(target.file, target.root, target.shown_as, wait_for=settings.wait_for)
+    return await reader.read_file(target.file, target.root, target.shown_as, wish)
 
 
 async def _one(reader: PageReader, target: Target, settings: LookSettings, turn: asyncio.Semaphore) -> PageResult:
-    async def read(_: PictureIf | None) -> Obtained:
-        return await _read(reader, target, settings)
+    async def read(wish: Wish) -> Obtained:
+        return await _read(reader, target, wish)
 
     async with turn:
         return await read_and_assess(read, settings.policy)

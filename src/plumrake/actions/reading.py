@@ -7,12 +7,13 @@ from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
 
 from plumrake.core.assess import Assessment, assess
-from plumrake.core.dom import Document
+from plumrake.core.findings import Needs
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
+from plumrake.core.registry import catalogue
 from plumrake.lenses.problems import Problem
 from plumrake.lenses.reader import Obtained
-from plumrake.lenses.rendered.lens import PictureIf
+from plumrake.lenses.wish import PictureIf, Wish
 
 _NOTHING = Assessment((), ())
 
@@ -39,28 +40,40 @@ class PageResult:
         return "read" if self.problem is None else "unreadable"
 
 
-Read = Callable[[PictureIf | None], Awaitable[Obtained]]
-"""Read the page, given what tells whether its picture is wanted."""
+Read = Callable[[Wish], Awaitable[Obtained]]
+"""Read the page as wished."""
 
 
 async def read_and_assess(read: Read, policy: Policy, *, pictures: bool = False) -> PageResult:
     """Return what the checks say about a page; with ``pictures``, one that has findings is shot while it is still open."""
-    known: dict[int, tuple[Page, Assessment]] = {}
+    known: dict[int, Assessment] = {}
 
-    async def judge(document: Document) -> tuple[Page, Assessment]:
-        if id(document) not in known:
-            page = await asyncio.to_thread(Page, document)
-            known[id(document)] = (page, await asyncio.to_thread(assess, page, policy))
-        return known[id(document)]
+    async def judge(page: Page) -> Assessment:
+        if id(page) not in known:
+            known[id(page)] = await asyncio.to_thread(assess, page, policy)
+        return known[id(page)]
 
-    async def has_findings(document: Document) -> bool:
-        return bool((await judge(document))[1].findings)
+    async def has_findings(page: Page) -> bool:
+        return bool((await judge(page)).findings)
 
-    obtained = await read(has_findings if pictures else None)
-    if obtained.document is None:
+    obtained = await read(wish_of(policy, has_findings if pictures else None))
+    page = obtained.page
+    if page is None:
         return _result(obtained, "", "", _NOTHING, 0)
-    page, assessment = await judge(obtained.document)
-    return _result(obtained, page.title, page.language, assessment, len(page.elements))
+    return _result(obtained, page.title, page.language, await judge(page), len(page.elements))
+
+
+def wish_of(policy: Policy, picture_if: PictureIf | None = None) -> Wish:
+    """Return what a reading for this policy has to gather."""
+    asked = [check for check in catalogue().values() if policy.applies(check)]
+    needs = frozenset().union(*(check.needs for check in asked)) if asked else frozenset()
+    return Wish(
+        wait_for=policy.wait_for,
+        picture_if=picture_if,
+        pixels=Needs.PIXELS in needs,
+        keyboard=Needs.KEYBOARD in needs or any(check.area == "page" for check in asked),
+        zoom=any(check.area == "zoom" for check in asked),
+    )
 
 
 def _result(obtained: Obtained, title: str, language: str, assessment: Assessment, elements: int) -> PageResult:

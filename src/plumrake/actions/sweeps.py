@@ -13,7 +13,7 @@ from plumrake.core.policy import Policy
 from plumrake.discovery.sitemap import NoPages, pages_of_sitemap
 from plumrake.lenses.guard import Guard
 from plumrake.lenses.reader import Obtained, PageReader
-from plumrake.lenses.rendered.lens import PictureIf
+from plumrake.lenses.wish import Wish
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.records.sites import Site
@@ -127,8 +127,8 @@ async def read_batch(
 
 async def _read(reader: PageReader, origin: str, pages: list[PlannedPage], policy: Policy) -> AsyncIterator[NewReading]:
     async def one(page: PlannedPage) -> NewReading:
-        def read(picture_if: PictureIf | None) -> Awaitable[Obtained]:
-            return reader.read_address(origin + page.path, picture_if=picture_if)
+        def read(wish: Wish) -> Awaitable[Obtained]:
+            return reader.read_address(origin + page.path, wish)
 
         return _new_reading(page, await read_and_assess(read, policy, pictures=True))
 

@@ -53,11 +53,11 @@ def look_command(
     Exit status: 0 nothing holds, 1 something does, 2 wrong usage, 3 something could not be read.
     """
     try:
-        policy = Policy(standard=standard, level=level, only=only, without=without)
+        policy = Policy(standard=standard, level=level, only=only, without=without, wait_for=wait_for)
     except BadPolicy as error:
         fail(str(error), Exit.USAGE)
     started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
-    settings = LookSettings(lens or default_lens(), policy, jobs=jobs, wait_for=wait_for)
+    settings = LookSettings(lens or default_lens(), policy, jobs=jobs)
     if settings.lens == "rendered" and find_browser() is None:
         fail(
             "no headless Chromium was found; install 'chromium-headless-shell', set PLUMRAKE_BROWSER, or look with --lens markup",

@@ -12,6 +12,7 @@ import click
 from plumrake.actions.look import LookSettings, resolve_targets, view
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.look import default_lens
+from plumrake.core.policy import Policy
 from plumrake.core.views import VIEWS
 
 Row = dict[str, Any]
@@ -28,7 +29,7 @@ def view_command(target: str, form: str, lens: str | None, wait_for: str | None,
     targets = resolve_targets([target])
     if len(targets) != 1:
         fail(f"'{target}' holds {len(targets)} pages; name one of them", Exit.USAGE)
-    page, problem = asyncio.run(view(targets[0], LookSettings(lens or default_lens(), wait_for=wait_for)))
+    page, problem = asyncio.run(view(targets[0], LookSettings(lens or default_lens(), Policy(wait_for=wait_for, only=("headings",)))))
     if page is None:
         fail(f"{target}: {problem.says if problem is not None else 'not read'}", Exit.UNREAD)
     rows = VIEWS[form](page)

@@ -6,7 +6,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 from plumrake.core.excerpt import start_tag
-from plumrake.core.findings import WEIGHTS, Finding, Flag, Needs, Outcome, digest, path_of, signature
+from plumrake.core.findings import WEIGHTS, Finding, Flag, Needs, NotTested, Outcome, digest, path_of, signature
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import Check, catalogue
@@ -40,7 +40,10 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
         if missing:
             untested.append(Untested(check.id, missing[0]))
             continue
-        flags.extend((check, flag) for flag in check.look(page, policy.options(check)))
+        try:
+            flags.extend([(check, flag) for flag in check.look(page, policy.options(check))])
+        except NotTested as lacking:
+            untested.append(Untested(check.id, lacking.needs.value))
     flags.sort(key=lambda pair: (pair[1].element.index, WEIGHTS.index(pair[1].weight or pair[0].weight), pair[0].id))
     seen: Counter[str] = Counter()
     return Assessment(tuple(_finding(page, policy, check, flag, seen) for check, flag in flags), tuple(untested))

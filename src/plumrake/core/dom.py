@@ -107,7 +107,7 @@ class Element:
 
     __slots__ = (
         "after", "attributes", "before", "box", "children", "column", "index", "line", "listeners",
-        "namespace", "parent", "placeholder_colour", "scope", "style", "tag", "value",
+        "moves", "namespace", "parent", "placeholder", "scope", "style", "tag", "value",
     )  # fmt: skip
 
     def __init__(self, index: int, tag: str, attributes: dict[str, str], parent: Element | None) -> None:
@@ -126,7 +126,8 @@ class Element:
         self.listeners: frozenset[str] = frozenset()
         self.scope = 0
         self.value: str | None = None
-        self.placeholder_colour = ""
+        self.placeholder = ""
+        self.moves = False
 
     def __repr__(self) -> str:
         marks = "".join(f' {name}="{self.attributes[name]}"' for name in ("id", "class") if name in self.attributes)

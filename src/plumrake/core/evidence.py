@@ -13,16 +13,17 @@ _SAMPLES = 24
 
 @dataclass(frozen=True, slots=True)
 class Pixels:
-    """A picture of the page from its top left corner, without its text: 8-bit RGB, row by row, one pixel per CSS px."""
+    """A strip of the page without its text, from ``top`` px down: 8-bit RGB, row by row, one pixel per CSS px."""
 
+    top: int
     width: int
     height: int
     data: bytes
 
     def behind(self, box: Box) -> Iterator[Colour]:
-        """Yield the colours of a grid of at most 24×24 points within the box; nothing for what lies outside the picture."""
-        left, top = max(0, round(box[0])), max(0, round(box[1]))
-        right, bottom = min(self.width, round(box[0] + box[2])), min(self.height, round(box[1] + box[3]))
+        """Yield the colours of a grid of at most 24×24 points within the box; nothing for what lies outside the strip."""
+        left, top = max(0, round(box[0])), max(0, round(box[1]) - self.top)
+        right, bottom = min(self.width, round(box[0] + box[2])), min(self.height, round(box[1] + box[3]) - self.top)
         for y in range(top, bottom, max(1, (bottom - top) // _SAMPLES)):
             for x in range(left, right, max(1, (right - left) // _SAMPLES)):
                 at = 3 * (y * self.width + x)

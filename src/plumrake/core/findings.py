@@ -47,6 +47,14 @@ class Needs(StrEnum):
     KEYBOARD = "keyboard"
 
 
+class NotTested(Exception):
+    """Raised by a check that finds its evidence lacking on this page although the lens gives it as a rule."""
+
+    def __init__(self, needs: Needs) -> None:
+        super().__init__(f"not tested: {needs.value} could not be had")
+        self.needs = needs
+
+
 @dataclass(frozen=True, slots=True)
 class Mend:
     """A concrete change of the markup. Which of the optional fields are set hangs on ``kind``:

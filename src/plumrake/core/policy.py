@@ -30,6 +30,7 @@ class Policy:
     without: tuple[str, ...] = ()
     parameters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     words: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    wait_for: str | None = None
 
     def __post_init__(self) -> None:
         if self.standard not in STANDARDS:

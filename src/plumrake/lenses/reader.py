@@ -14,29 +14,37 @@ from types import TracebackType
 from urllib.parse import quote, unquote, urlsplit
 
 from plumrake.core.dom import Document
+from plumrake.core.page import Page
 from plumrake.lenses.fetch import Fetched, Limits, fetch_page, guarded_client
 from plumrake.lenses.guard import Guard
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.rendered.browser import BrowserPool
-from plumrake.lenses.rendered.lens import PictureIf, render
+from plumrake.lenses.rendered.lens import render
 from plumrake.lenses.rendered.proxy import GuardProxy, LocalAnswer
+from plumrake.lenses.wish import Wish
 
+_PLAIN = Wish()
 _HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
 
 
 @dataclass(frozen=True, slots=True)
 class Obtained:
-    """What came of one attempt to read a page: a document or a problem, never both."""
+    """What came of one attempt to read a page: a page or a problem, never both."""
 
     address: str
     lens: str
-    document: Document | None = None
+    page: Page | None = None
     problem: Problem | None = None
     content_hash: str | None = None
     final_address: str | None = None
     picture: bytes | None = None
     seconds: float = 0.0
+
+    @property
+    def document(self) -> Document | None:
+        """The page's document."""
+        return self.page.document if self.page is not None else None
 
 
 class PageReader:
@@ -69,39 +77,37 @@ class PageReader:
     async def __aexit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
         await self._exits.aclose()
 
-    async def read_address(self, address: str, *, wait_for: str | None = None, picture_if: PictureIf | None = None) -> Obtained:
+    async def read_address(self, address: str, wish: Wish = _PLAIN) -> Obtained:
         """Read the page at an http or https address."""
-        return await self._attempt(address, fetch_page(self._client, address, self.limits), wait_for, picture_if)
+        return await self._attempt(address, fetch_page(self._client, address, self.limits), wish)
 
-    async def read_file(
-        self, file: Path, root: Path, shown_as: str, *, wait_for: str | None = None, picture_if: PictureIf | None = None
-    ) -> Obtained:
+    async def read_file(self, file: Path, root: Path, shown_as: str, wish: Wish = _PLAIN) -> Obtained:
         """Read an HTML file; what it refers to is served from ``root`` and from nowhere else on the disk."""
-        return await self._attempt(shown_as, self._fetch_file(file, root), wait_for, picture_if)
+        return await self._attempt(shown_as, self._fetch_file(file, root), wish)
 
-    async def read_html(self, html: bytes, address: str, *, wait_for: str | None = None, picture_if: PictureIf | None = None) -> Obtained:
+    async def read_html(self, html: bytes, address: str, wish: Wish = _PLAIN) -> Obtained:
         """Read HTML in hand as if it stood at ``address``."""
 
         async def in_hand() -> Fetched:
             return Fetched(address, 200, {"content-type": "text/html; charset=utf-8"}, html)
 
-        return await self._attempt(address, in_hand(), wait_for, picture_if)
+        return await self._attempt(address, in_hand(), wish)
 
-    async def _attempt(self, address: str, fetching: Awaitable[Fetched], wait_for: str | None, picture_if: PictureIf | None) -> Obtained:
+    async def _attempt(self, address: str, fetching: Awaitable[Fetched], wish: Wish) -> Obtained:
         start = time.monotonic()
         content_hash = final = None
         try:
             fetched = await fetching
             content_hash, final = f"sha256:{hashlib.sha256(fetched.body).hexdigest()}", fetched.address
             if self._pool is None:
-                document, shot = await asyncio.to_thread(self._parse, fetched, address), None
+                page, shot = Page(await asyncio.to_thread(self._parse, fetched, address)), None
             else:
-                rendered = await render(self._pool, fetched, address, self.limits, wait_for=wait_for, picture_if=picture_if)
-                document, shot = rendered.document, rendered.picture
+                rendered = await render(self._pool, fetched, address, self.limits, wish)
+                page, shot = rendered.page, rendered.picture
         except Unreadable as problem:
             spent = time.monotonic() - start
             return Obtained(address, self.lens, problem=problem.problem, content_hash=content_hash, final_address=final, seconds=spent)
-        return Obtained(address, self.lens, document, None, content_hash, final, shot, time.monotonic() - start)
+        return Obtained(address, self.lens, page, None, content_hash, final, shot, time.monotonic() - start)
 
     def _parse(self, fetched: Fetched, address: str) -> Document:
         try:

@@ -83,7 +83,7 @@ class TableModel:
         if named:
             return [other for other in self.cells if other.get("id") in named and other is not cell]
         x, y, width, height = self.places[cell.index]
-        found: list[Element] = []
+        found: list[Element | None] = []
         for column in range(x, x + width):
             found += [above for line in range(y - 1, -1, -1) if self._heads(above := self.at(column, line), "col")]
         for line in range(y, y + height):

@@ -38,10 +38,11 @@ class Backgrounds:
             if self._is_painter(element):
                 self._enter(element)
 
-    def behind(self, owner: Element, lines: Iterable[Box], colour: Colour) -> Surface | None:
+    def behind(self, owner: Element, lines: Iterable[Box], colour: Colour, passing: Element | None = None) -> Surface | None:
         """Return the surface of a text in ``owner``, or None where only pixels can tell.
 
         None when a picture, gradient, filter, blend mode or another element's paint lies behind any of ``lines``.
+        What ``passing`` and all below it paint is looked through: for what lies around a control or behind a drawing.
         """
         boxes = list(lines)
         text, background = colour, TRANSPARENT
@@ -65,7 +66,7 @@ class Backgrounds:
             if style.opacity != "1":
                 opacity = float(style.opacity)
                 text, background = text.faded(opacity), background.faded(opacity)
-        if self._painted_by_another(owner, boxes):
+        if self._painted_by_another(owner, boxes, passing):
             return None
         canvas = self._canvas()
         if canvas is None and background.alpha < 1:
@@ -118,8 +119,10 @@ class Backgrounds:
         for band in range(int(top // _BAND), int(min((top + height) // _BAND, top // _BAND + 4000)) + 1):
             self._bands.setdefault(band, []).append(element)
 
-    def _painted_by_another(self, owner: Element, boxes: list[Box]) -> bool:
+    def _painted_by_another(self, owner: Element, boxes: list[Box], passing: Element | None) -> bool:
         kin = {owner.index, *(ancestor.index for ancestor in owner.ancestors())}
+        if passing is not None:
+            kin |= {passing.index, *(inner.index for inner in passing.descendants())}
         for box in boxes:
             for band in range(int(box[1] // _BAND), int((box[1] + box[3]) // _BAND) + 1):
                 for painter in self._bands.get(band, ()):

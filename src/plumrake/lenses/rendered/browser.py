@@ -215,6 +215,28 @@ class Tab:
             self.is_spoilt = True
             raise _load_problem(error, seconds) from None
 
+    async def run(self, script: str, given: Any) -> Any:
+        """Return what a script of ours gives in the page."""
+        return await self.page.evaluate(_script(script), given)
+
+    async def send(self, method: str, parameters: dict[str, Any]) -> dict[str, Any]:
+        """Send a command of the DevTools protocol."""
+        answer: dict[str, Any] = await self._session.send(method, parameters)
+        return answer
+
+    async def set_size(self, width: int | None, height: int | None) -> None:
+        """Lay the page out in another viewport, or in the usual one again."""
+        size = {"width": width or _VIEWPORT["width"], "height": height or _VIEWPORT["height"]}
+        await self.send("Emulation.setDeviceMetricsOverride", {**size, "deviceScaleFactor": 1, "mobile": False})
+
+    async def press(self, key: str, times: int) -> None:
+        """Press a key: ``Tab``, ``Shift+Tab`` or ``Escape``."""
+        name = key.removeprefix("Shift+")
+        code = {"Tab": 9, "Escape": 27}[name]
+        event = {"key": name, "code": name, "windowsVirtualKeyCode": code, "modifiers": 8 if key.startswith("Shift+") else 0}
+        kinds = ("rawKeyDown", "keyUp")
+        await asyncio.gather(*(self.send("Input.dispatchKeyEvent", {"type": kind, **event}) for _ in range(times) for kind in kinds))
+
     async def picture(self, seconds: float, most_height: int) -> bytes | None:
         """Return the whole page as JPEG (down to ``most_height`` CSS px), or None where the browser does not manage it in time."""
         size = "() => [Math.max(document.documentElement.scrollWidth, innerWidth), document.documentElement.scrollHeight]"

@@ -1,7 +1,7 @@
 // Runs in the page after it has loaded. Returns one JSON string: interned strings, interned style tuples and a flat
 // row of integers per node. plumrake/lenses/rendered/decode.py reads it; the two change together.
 //
-// element: 1, parent, tag, namespace, scope, style, x, y, w, h, before, after, value, listeners, attributes, (name, value)*
+// element: 1, parent, tag, namespace, scope, style, x, y, w, h, before, after, value, listeners, placeholder, attributes, (name, value)*
 // text:    0, parent, data, lines, (x, y, w, h)*
 // Boxes are tenths of a CSS px in page coordinates; -1 stands for "none" where an index is meant.
 async ([properties, mostElements]) => {
@@ -68,6 +68,26 @@ async ([properties, mostElements]) => {
     if (element.onkeydown || element.onkeyup || element.onkeypress) bits |= 2;
     return bits;
   };
+  const placeholderOf = (element) => {
+    if (!element.placeholder || element.value !== "" || !/^(input|textarea)$/.test(element.localName)) return -1;
+    const computed = getComputedStyle(element, "::placeholder");
+    return computed.opacity === "0" ? -1 : intern(`${computed.color}|${computed.opacity}|${computed.fontSize}|${computed.fontWeight}`);
+  };
+  // Which pictures are GIFs of several frames: the bytes are in the cache, the number is bounded.
+  const moving = new Set();
+  const findMoving = async () => {
+    const gifs = [...document.images].filter((image) => /\.gif([?#]|$)/i.test(image.currentSrc) && image.naturalWidth > 16 && image.naturalHeight > 16).slice(0, 12);
+    await Promise.all(gifs.map(async (image) => {
+      try {
+        const bytes = new Uint8Array(await (await fetch(image.currentSrc)).arrayBuffer());
+        let frames = 0;
+        for (let at = 0; at + 9 < bytes.length && frames < 2; at++) {
+          if (bytes[at] === 0 && bytes[at + 1] === 0x21 && bytes[at + 2] === 0xf9 && bytes[at + 3] === 4 && bytes[at + 8] === 0) frames++;
+        }
+        if (frames > 1) moving.add(image);
+      } catch { /* from elsewhere: cannot be told */ }
+    }));
+  };
   const scopeOf = (node) => {
     const root = node.getRootNode();
     if (!scopes.has(root)) scopes.set(root, scopes.size);
@@ -103,7 +123,8 @@ async ([properties, mostElements]) => {
       1, parent, intern(element.localName), NAMESPACES[element.namespaceURI] ?? 0, scoped ? scopeOf(element) : 0,
       computed ? internStyle(computed) : -1, ...(hasBox ? place(element.getBoundingClientRect()) : [0, 0, -1, -1]),
       pseudo ? generated(element, "::before") : -1, pseudo ? generated(element, "::after") : -1,
-      valueOf(element), listenersOf(element), attributes.length / 2, ...attributes);
+      valueOf(element), listenersOf(element) | (moving.has(element) ? 4 : 0), placeholderOf(element), attributes.length / 2, ...attributes);
+    elements.push(element);
     return rendered;
   };
 
@@ -112,6 +133,9 @@ async ([properties, mostElements]) => {
   for (const animation of document.getAnimations()) {
     try { if (animation.effect.getComputedTiming().endTime !== Infinity) animation.finish(); } catch { /* cannot be ended: left as it is */ }
   }
+  await capped(findMoving(), 1000);
+  const elements = [];
+  Object.defineProperty(window, Symbol.for("plumrake.elements"), {value: elements, configurable: true});
   const stack = [[document.documentElement, -1, true, false]];
   while (stack.length) {
     const [node, parent, inRendered, scoped] = stack.pop();

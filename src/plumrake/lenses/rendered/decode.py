@@ -8,7 +8,7 @@ from typing import Any
 from plumrake.core.dom import Box, Document, Element, Style, Text
 from plumrake.lenses.markup import TooManyElements
 
-EVIDENCE = frozenset({"tree", "style", "layout"})
+EVIDENCE = frozenset({"tree", "style", "layout", "pixels", "keyboard"})
 _NAMESPACES = ("html", "svg", "math")
 _LISTENERS = (frozenset[str](), frozenset({"click"}), frozenset({"key"}), frozenset({"click", "key"}))
 
@@ -48,8 +48,8 @@ def _elements(nodes: list[int], strings: list[str], styles: list[Style]) -> list
 
 
 def _element(nodes: list[int], at: int, parent: Element | None, index: int, strings: list[str], styles: list[Style]) -> tuple[Element, int]:
-    count = nodes[at + 14]
-    start = at + 15
+    count = nodes[at + 15]
+    start = at + 16
     pairs = nodes[start : start + 2 * count]
     attributes = {strings[name]: strings[value] for name, value in zip(pairs[::2], pairs[1::2], strict=True)}
     element = Element(index, strings[nodes[at + 2]], attributes, parent)
@@ -60,7 +60,9 @@ def _element(nodes: list[int], at: int, parent: Element | None, index: int, stri
     element.before = strings[nodes[at + 10]] if nodes[at + 10] >= 0 else ""
     element.after = strings[nodes[at + 11]] if nodes[at + 11] >= 0 else ""
     element.value = strings[nodes[at + 12]] if nodes[at + 12] >= 0 else None
-    element.listeners = _LISTENERS[nodes[at + 13]]
+    element.listeners = _LISTENERS[nodes[at + 13] & 3]
+    element.moves = bool(nodes[at + 13] & 4)
+    element.placeholder = strings[nodes[at + 14]] if nodes[at + 14] >= 0 else ""
     return element, start + 2 * count
 
 

@@ -4,19 +4,20 @@ from __future__ import annotations
 
 import asyncio
 import time
-from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
 
+from playwright.async_api import Error
+
 from plumrake.core.dom import Document, Position
+from plumrake.core.page import Page
 from plumrake.lenses.align import positions
 from plumrake.lenses.fetch import Fetched, Limits
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Unreadable
-from plumrake.lenses.rendered.browser import BrowserPool
+from plumrake.lenses.rendered.browser import BrowserPool, Tab
 from plumrake.lenses.rendered.decode import decode_document
-
-PictureIf = Callable[[Document], Awaitable[bool]]
-"""Tells whether a page's picture is wanted."""
+from plumrake.lenses.rendered.probing import take_pixels, try_layouts, walk
+from plumrake.lenses.wish import Wish
 
 _TALLEST = 12_000
 _TRIES = 3
@@ -24,41 +25,61 @@ _TRIES = 3
 
 @dataclass(frozen=True, slots=True)
 class Rendered:
-    """A rendered page: its document and, where it was wanted, its picture as JPEG."""
+    """A rendered page and, where it was wanted, its picture as JPEG."""
 
-    document: Document
+    page: Page
     picture: bytes | None
 
 
-async def render(
-    pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, *, wait_for: str | None = None, picture_if: PictureIf | None = None
-) -> Rendered:
+async def render(pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, wish: Wish) -> Rendered:
     """Return the page as the browser shows it. Raises ``Unreadable``.
 
-    ``picture_if`` is asked, with the page still open, whether its picture is wanted. A browser that dies is no fault
-    of the page, so the page is tried again.
+    A browser that dies is no fault of the page, so the page is tried again.
     """
     for attempt in range(_TRIES):
         try:
-            return await _render(pool, fetched, address, limits, wait_for, picture_if)
+            return await _render(pool, fetched, address, limits, wish)
         except Unreadable as problem:
             if problem.code != "browser-lost" or attempt == _TRIES - 1:
                 raise
     raise AssertionError("the last try returns or raises")
 
 
-async def _render(
-    pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, wait_for: str | None, picture_if: PictureIf | None
-) -> Rendered:
+async def _render(pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, wish: Wish) -> Rendered:
     deadline = time.monotonic() + limits.seconds
+
+    def left() -> float:
+        return max(1.0, deadline - time.monotonic())
+
     async with pool.tab() as tab:
         await tab.load(fetched, limits.seconds / 2)
-        if wait_for is not None:
-            await tab.wait_for(wait_for, max(1.0, deadline - time.monotonic()))
-        answer = await tab.collect(max(1.0, deadline - time.monotonic()), limits.elements)
+        if wish.wait_for is not None:
+            await tab.wait_for(wish.wait_for, left())
+        answer = await tab.collect(left(), limits.elements)
         document = await asyncio.to_thread(_document, answer, fetched, address, limits)
-        wanted = picture_if is not None and await picture_if(document)
-        return Rendered(document, await tab.picture(max(1.0, deadline - time.monotonic()), _TALLEST) if wanted else None)
+        page = Page(document)
+        await _probe(tab, page, wish, left())
+        wanted = wish.picture_if is not None and await wish.picture_if(page)
+        return Rendered(page, await tab.picture(left(), _TALLEST) if wanted else None)
+
+
+async def _probe(tab: Tab, page: Page, wish: Wish, seconds: float) -> None:
+    """Gather what is wished for beside the document; what does not come in time stays untested."""
+    document = page.document
+    lacking = set(document.evidence)
+    try:
+        async with asyncio.timeout(seconds):
+            if wish.pixels:
+                document.pixels = await take_pixels(tab, page)
+            lacking.discard("pixels")
+            if wish.zoom:
+                document.trials = await try_layouts(tab, page)
+            if wish.keyboard:
+                document.walk = await walk(tab, page)
+            lacking.discard("keyboard")
+    except (TimeoutError, Error):
+        tab.is_spoilt = True
+    document.evidence -= lacking & {"pixels", "keyboard"}
 
 
 def _document(answer: str, fetched: Fetched, address: str, limits: Limits) -> Document:

@@ -53,6 +53,6 @@ def unknown_role(page: Page) -> Iterator[Flag]:
         if not tokens or any(token in ROLES for token in tokens):
             continue
         close = get_close_matches(tokens[0], sorted(ROLES), 1, 0.8)
-        mends = (Mend("set-attribute", f"Did you mean “{close[0]}”?", attribute="role", value=close[0]),) if close else ()
+        mends: tuple[Mend, ...] = (Mend("set-attribute", f"Did you mean “{close[0]}”?", attribute="role", value=close[0]),) if close else ()
         mends += (Mend("remove-attribute", "Take the role away.", attribute="role"),)
         yield failed(element, "unknown", role=element.get("role"), facts={"role": element.get("role")}, mends=mends)

@@ -66,7 +66,7 @@ def typed_by_hand(page: Page) -> Iterator[Flag]:
             continue
         if run := _longest_run([(None, line) for line in _lines(element)]):
             yield _flag(element, "lines", run, [])
-        paragraphs = [
+        paragraphs: list[tuple[Element | None, str]] = [
             (child, page.text_of(child) if child.tag == "p" and page.is_exposed(child) and len(_lines(child)) == 1 else "")
             for child in element.elements()
         ]

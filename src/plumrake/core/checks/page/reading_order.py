@@ -56,9 +56,7 @@ def reading_order(page: Page) -> Iterator[Flag]:
     """Yield every block that stands above a sibling which precedes it in the source, both with text."""
     for parent in page.every_exposed():
         blocks = [child for child in parent.elements() if _is_block(page, child)]
-        if len(blocks) < 2 or all(
-            one.box[1] <= other.box[1] + _SLACK for one, other in pairwise(blocks) if one.box and other.box
-        ):
+        if len(blocks) < 2 or all(one.box[1] <= other.box[1] + _SLACK for one, other in pairwise(blocks) if one.box and other.box):
             continue
         for at, block in enumerate(blocks):
             below = next((before for before in blocks[:at] if _is_above(block, before)), None)

@@ -1,0 +1,94 @@
+"""A field's placeholder is too pale.
+
+The example in an empty field is text, and has to be readable as text.
+
+## Who is hindered
+
+People with low vision, and everybody on a poor screen.
+
+## What an editor does
+
+Hand it to whoever keeps the templates; write what matters into the label.
+
+## What a template developer does
+
+Set the colour of ``::placeholder`` to a proposal.
+
+## Wrong
+
+    <input aria-label="Boat" placeholder="Slow Otter" style="color: #bbbbbb; background: #ffffff" class="pale"><style>.pale::placeholder { color: #bbbbbb }</style>
+
+## Right
+
+    <input aria-label="Boat" placeholder="Slow Otter" class="dark"><style>.dark::placeholder { color: #595959 }</style>
+
+## Left alone
+
+Disabled fields, and fields that hold a value.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.page import Page
+from plumrake.core.registry import Options, check
+from plumrake.core.semantics.roles import is_disabled
+from plumrake.core.style.colours import BLACK, contrast, parse_or, truncated
+from plumrake.core.style.nearest import nearest_passing
+from plumrake.core.words import has_letters_or_digits, shortened
+
+_LARGE, _LARGE_BOLD = 24.0, 18.66
+
+
+@check(
+    id="contrast/placeholder",
+    weight=Weight.OBSTACLE,
+    criteria=("1.4.3", "1.4.6"),
+    needs=(Needs.STYLE, Needs.LAYOUT),
+    messages={"low": "The placeholder “{words}” ({text} on {background}) has a contrast of {ratio}:1; {required}:1 is required."},
+)
+def placeholder(page: Page, options: Options) -> Iterator[Flag]:
+    """Yield every shown, enabled field whose placeholder has too little contrast."""
+    for field in page.elements:
+        if (
+            not field.placeholder
+            or not page.is_seen(field)
+            or is_disabled(field)
+            or field.box is None
+            or not has_letters_or_digits(field.get("placeholder"))
+        ):
+            continue
+        paint, opacity, size, weight = field.placeholder.split("|")
+        surface = page.backgrounds.behind(field, [field.box], parse_or(paint, BLACK).faded(float(opacity)))
+        if surface is None:
+            continue
+        pixels = float(size.removesuffix("px"))
+        large = pixels >= _LARGE or (pixels >= _LARGE_BOLD and float(weight) >= 700)
+        required = {(False, False): 4.5, (False, True): 3.0, (True, False): 7.0, (True, True): 4.5}[options["level"] == "aaa", large]
+        ratio = contrast(surface.text, surface.background)
+        if ratio < required:
+            better = nearest_passing(surface.text, surface.background, required)
+            says = (
+                f"Set the colour of the placeholder to {better.hex()}."
+                if better
+                else "Change both colours: neither side alone can reach the ratio."
+            )
+            text, background = surface.text.hex(), surface.background.hex()
+            facts = {
+                "text": text,
+                "background": background,
+                "ratio": truncated(ratio),
+                "required": required,
+                "font_size": pixels,
+                "proposal": better.hex() if better else None,
+            }
+            data = {
+                "words": shortened(field.get("placeholder"), 40),
+                "text": text,
+                "background": background,
+                "ratio": f"{truncated(ratio):.2f}",
+                "required": f"{required:g}",
+            }
+            yield failed(field, "low", cause=(text, background), facts=facts, mends=(Mend("advice", says),), **data)

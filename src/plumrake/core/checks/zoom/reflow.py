@@ -1,0 +1,62 @@
+"""The page has to be scrolled sideways when it is enlarged.
+
+At 400 % a wide screen shows a page 320 px wide. Text has to fit into that, so that one need not
+scroll to and fro for every line.
+
+## Who is hindered
+
+People with low vision who enlarge the page, and everybody on a small telephone.
+
+## What an editor does
+
+If a block with a fixed width was pasted in, take the width away.
+
+## What a template developer does
+
+Use widths in percent and ``max-width``; let columns become rows; let long words break
+(``overflow-wrap: anywhere``).
+
+## Wrong
+
+    <p style="width: 700px">The lock keeper helps boats through from eight to seven in summer.</p>
+
+## Right
+
+    <p style="max-width: 700px">The lock keeper helps boats through from eight to seven in summer.</p>
+
+## Left alone
+
+What needs two directions: data tables, pictures, maps, films; and blocks with a scroll bar of their
+own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from plumrake.core.checks.zoom.shared import trials_of
+from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.page import Page
+from plumrake.core.registry import check
+from plumrake.core.words import shortened
+
+
+@check(
+    id="zoom/reflow",
+    weight=Weight.OBSTACLE,
+    criteria=("1.4.10",),
+    needs=Needs.LAYOUT,
+    messages={"wide": "At 320 px this needs {width} px, so that the page has to be scrolled sideways: “{text}”."},
+)
+def reflow(page: Page) -> Iterator[Flag]:
+    """Yield the outermost elements with text that stick out sideways when the page is 320 CSS px wide."""
+    trials = trials_of(page)
+    for index, width in trials.too_wide:
+        element = page.elements[index]
+        text = page.seen_text_of(element)
+        facts = {"width": width, "page_width": trials.page_width, "text": text[:200]}
+        mends = (
+            Mend("set-style", "Let it be no wider than the page.", property="max-width", value="100%"),
+            Mend("advice", "Take fixed widths away, let columns become rows, and let long words break."),
+        )
+        yield failed(element, "wide", width=width, text=shortened(text, 50), facts=facts, mends=mends)

@@ -1,0 +1,116 @@
+"""Gathering what the document alone does not tell: pixels behind texts, a walk by Tab, other layouts."""
+
+from __future__ import annotations
+
+import base64
+import io
+from typing import Any
+
+from PIL import Image, ImageChops
+
+from plumrake.core.evidence import Misfit, Pixels, Trials, Walk
+from plumrake.core.page import Page
+from plumrake.core.probes import boxes_in_doubt, wants_walk
+from plumrake.lenses.rendered.browser import Tab
+
+_TALLEST, _WIDEST = 12_000, 2560
+_MOST_PRESSES = 250
+_MOST_COMPARED = 12
+_MOST_TRIED = 20_000
+_NARROW = 320
+_NO_TEXT = (
+    "*, *::before, *::after, ::placeholder, ::marker { color: transparent !important; -webkit-text-fill-color: transparent !important; "
+    "-webkit-text-stroke-color: transparent !important; text-shadow: none !important; text-decoration-color: transparent !important; "
+    "caret-color: transparent !important; transition: none !important } svg text, svg tspan { fill: transparent !important; stroke: none !important }"
+)
+
+
+async def take_pixels(tab: Tab, page: Page) -> Pixels | None:
+    """Return the strip of the page that holds the texts in doubt, shot with all text transparent; None where none is in doubt."""
+    boxes = [box for box in boxes_in_doubt(page) if box[1] < _TALLEST]
+    if not boxes:
+        return None
+    top = max(0, int(min(box[1] for box in boxes)) - 1)
+    bottom = min(_TALLEST, int(max(box[1] + box[3] for box in boxes)) + 2)
+    width = min(_WIDEST, max(page.document.viewport[0], int(max(box[0] + box[2] for box in boxes)) + 2))
+    await tab.run("no_text.js", ["on", _NO_TEXT])
+    try:
+        picture = await shot(tab, (0, top, width, max(1, bottom - top)))
+    finally:
+        await tab.run("no_text.js", ["off", ""])
+    return Pixels(top, picture.width, picture.height, picture.tobytes())
+
+
+async def shot(tab: Tab, clip: tuple[float, float, float, float]) -> Image.Image:
+    """Return a part of the page (x, y, width, height in CSS px of the page) as RGB, one pixel per CSS px."""
+    area = dict(zip(("x", "y", "width", "height"), clip, strict=True)) | {"scale": 1}
+    answer = await tab.send(
+        "Page.captureScreenshot", {"format": "png", "clip": area, "captureBeyondViewport": True, "optimizeForSpeed": True}
+    )
+    return Image.open(io.BytesIO(base64.b64decode(answer["data"]))).convert("RGB")
+
+
+async def try_layouts(tab: Tab, page: Page) -> Trials | None:
+    """Return what becomes of the layout at 320 px, at 200 % text and with wide text spacing; None for pages too large to try."""
+    if len(page.elements) > _MOST_TRIED:
+        return None
+    texts: dict[str, Any] = await tab.run("trials.js", "text")
+    await tab.set_size(_NARROW, 640)
+    try:
+        narrow: dict[str, Any] = await tab.run("trials.js", "narrow")
+    finally:
+        await tab.set_size(None, None)
+    return Trials(
+        page_width=int(narrow["width"]),
+        too_wide=tuple((int(index), int(width)) for index, width in narrow["found"]),
+        doubled=_misfits(texts["doubled"]),
+        spaced=_misfits(texts["spaced"]),
+    )
+
+
+def _misfits(rows: list[list[Any]]) -> tuple[Misfit, ...]:
+    return tuple(Misfit(index, kind, other if other >= 0 else None, pixels) for index, kind, other, pixels in rows)
+
+
+async def walk(tab: Tab, page: Page) -> Walk:
+    """Return what pressing Tab does, or an empty walk where nothing on the page makes one worth while."""
+    begun: dict[str, Any] = await tab.run("walk.js", ["begin", wants_walk(page)])
+    if not begun["needed"]:
+        return Walk(ended=False)
+    presses = min(_MOST_PRESSES, begun["stops"] + 3)
+    await tab.press("Tab", presses)
+    seen = await tab.run("walk.js", ["where", None])
+    missed = set(seen["all"]) - set(seen["order"])
+    ended = begun["stops"] + 3 <= _MOST_PRESSES
+    trapped = await _trapped(tab, seen["order"], seen["active"], presses) if missed and ended and seen["active"] >= 0 else ()
+    report = await tab.run("walk.js", ["report", None])
+    unmarked = report["unmarked"][:_MOST_COMPARED]
+    truly = [index for index in unmarked if not await _shows_focus(tab, index)]
+    order = tuple(dict.fromkeys(seen["order"]))
+    return Walk(order, trapped, tuple(sorted(truly)), tuple(sorted(report["unseen"])), ended and not trapped)
+
+
+async def _trapped(tab: Tab, order: list[int], active: int, presses: int) -> tuple[int, ...]:
+    """Return the elements that focus cannot leave by Tab, Shift+Tab or Escape; dialogs keep focus by right."""
+    ring = set(order[-(presses // 2) :]) if len(order) >= presses else {active}
+    ring.add(active)
+    for keys in (["Shift+Tab"] * (len(ring) + 1), ["Escape", "Tab"]):
+        for key in keys:
+            await tab.press(key, 1)
+            now = await tab.run("walk.js", ["where", None])
+            if now["active"] not in ring:
+                return ()
+    inside = await tab.run("walk.js", ["dialogs", sorted(ring)])
+    return () if all(inside) else tuple(sorted(ring))
+
+
+async def _shows_focus(tab: Tab, index: int) -> bool:
+    """Tell whether the pixels around an element differ with and without focus."""
+    x, y, width, height = await tab.run("walk.js", ["focus", index])
+    clip = (max(0.0, x - 12), max(0.0, y - 12), min(width + 24, _WIDEST), min(height + 24, 2000.0))
+    if width < 1 or height < 1:
+        await tab.run("walk.js", ["blur", None])
+        return True
+    focused = await shot(tab, clip)
+    await tab.run("walk.js", ["blur", None])
+    return ImageChops.difference(focused, await shot(tab, clip)).getbbox() is not None

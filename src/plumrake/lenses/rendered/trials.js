@@ -1,0 +1,140 @@
+// Tries other layouts: the page at 320 px wide (step "narrow", with the viewport already set), text at 200 % ("text"), and
+// the text spacing of WCAG 2.2, 1.4.12 ("spacing"). Elements are given by their index in the collector's list.
+(step) => {
+  const elements = window[Symbol.for("plumrake.elements")] || [];
+  const indexes = new Map(elements.map((element, index) => [element, index]));
+  const WIDE_BY_NATURE = "table, img, svg, video, canvas, iframe, object, embed, map, math, [role=table], [role=grid], [role=img], [role=toolbar], [role=application]";
+  const MOST = 50;
+  const range = document.createRange();
+  const clips = (value) => value === "hidden" || value === "clip";
+
+  const narrow = () => {
+    const width = Math.max(document.documentElement.scrollWidth, document.body ? document.body.scrollWidth : 0);
+    const found = [];
+    if (width <= innerWidth + 2) return {width: innerWidth, found};
+    const limit = innerWidth + 2;
+    const outside = new Set();
+    for (const element of elements) {
+      if (!element.isConnected || element === document.documentElement || element === document.body || element.closest(WIDE_BY_NATURE)) continue;
+      const box = element.getBoundingClientRect();
+      const right = Math.max(box.right, ...linesOf(element).map((line) => line.right)) + scrollX;
+      if (right <= limit || box.width <= 1 || box.height <= 1) continue;
+      const computed = getComputedStyle(element);
+      if (computed.position === "fixed" || computed.visibility !== "visible") continue;
+      let contained = false;
+      for (let up = element.parentElement; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
+        if (outside.has(up)) { contained = true; break; }
+        const style = getComputedStyle(up);
+        if (style.position === "fixed" || (style.overflowX !== "visible" && up.getBoundingClientRect().right + scrollX <= limit)) { contained = true; break; }
+      }
+      if (contained || !/[\p{L}\p{N}]/u.test(element.innerText || "")) continue;
+      if (element.querySelector(WIDE_BY_NATURE) && onlyByNature(element, limit)) continue;
+      outside.add(element);
+      found.push([indexes.get(element), Math.round(right - Math.max(0, box.left + scrollX))]);
+      if (found.length >= MOST) break;
+    }
+    return {width, found};
+  };
+  const onlyByNature = (element, limit) => {
+    const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT);
+    while (walker.nextNode()) {
+      const text = walker.currentNode;
+      if (!/\S/.test(text.data) || text.parentElement.closest(WIDE_BY_NATURE)) continue;
+      range.selectNodeContents(text);
+      for (const box of range.getClientRects()) if (box.right + scrollX > limit && box.width > 1) return false;
+    }
+    return true;
+  };
+
+  const owners = elements.filter((element) => !/^(script|style|noscript|option|optgroup|title|template)$/.test(element.localName) &&
+    [...element.childNodes].some((node) => node.nodeType === 3 && /\S/.test(node.data)));
+  const linesOf = (element) => {
+    const lines = [];
+    for (const node of element.childNodes) {
+      if (node.nodeType !== 3 || !/\S/.test(node.data)) continue;
+      range.selectNodeContents(node);
+      for (const box of range.getClientRects()) if (box.width > 1 && box.height > 1) lines.push(box);
+    }
+    return lines;
+  };
+  // Which box cuts an owner's text off, by how many px; nothing for what can be scrolled to or was never to be seen.
+  const cutBy = (element, lines) => {
+    for (let up = element; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
+      const style = getComputedStyle(up);
+      if (style.display === "inline" || style.display === "contents") continue;
+      if (/(auto|scroll)/.test(style.overflowX + style.overflowY)) return null;
+      const across = clips(style.overflowX), down = clips(style.overflowY);
+      if (!across && !down) { if (style.position === "fixed") return null; continue; }
+      const frame = up.getBoundingClientRect();
+      if (frame.width <= 2 || frame.height <= 2) return null;
+      let most = 0;
+      for (const line of lines) {
+        if (down && Math.min(line.bottom - frame.bottom, line.height) > 0.3 * line.height) most = Math.max(most, line.bottom - frame.bottom);
+        if (across && line.right - frame.right > 4) most = Math.max(most, line.right - frame.right);
+      }
+      if (most) return [up, Math.round(most)];
+    }
+    return null;
+  };
+  const measure = () => {
+    const cut = new Map(), overlaps = new Map(), bands = new Map();
+    for (const owner of owners) {
+      const style = getComputedStyle(owner);
+      if (style.visibility !== "visible" || style.opacity === "0") continue;
+      const lines = linesOf(owner);
+      if (!lines.length) continue;
+      const found = cutBy(owner, lines);
+      if (found && !cut.has(found[0])) cut.set(found[0], found[1]);
+      if (found || owner.closest("[aria-hidden=true]")) continue;
+      for (const line of lines) {
+        if (line.right + scrollX <= 0 || line.bottom + scrollY <= 0) continue;
+        for (let band = Math.floor(line.top / 64); band <= Math.floor(line.bottom / 64); band++) {
+          if (!bands.has(band)) bands.set(band, []);
+          for (const [other, box] of bands.get(band)) {
+            if (other === owner || overlaps.has(owner) || other.contains(owner) || owner.contains(other)) continue;
+            const wide = Math.min(line.right, box.right) - Math.max(line.left, box.left);
+            const high = Math.min(line.bottom, box.bottom) - Math.max(line.top, box.top);
+            if (wide > 4 && high > 0.3 * Math.min(line.height, box.height) && !passesOver(owner) && !passesOver(other)) overlaps.set(owner, other);
+          }
+          bands.get(band).push([owner, line]);
+        }
+      }
+    }
+    return {cut, overlaps};
+  };
+  const passesOver = (element) => {
+    for (let up = element; up && up !== document.body; up = up.parentElement) {
+      const style = getComputedStyle(up);
+      if (/fixed|sticky/.test(style.position) || style.clip !== "auto" || style.clipPath !== "none" || style.opacity === "0" || style.overflow === "hidden" && up.offsetWidth <= 2) return true;
+    }
+    return false;
+  };
+  const compare = (before, after) => {
+    const found = [];
+    for (const [frame, pixels] of after.cut) if (!before.cut.has(frame)) found.push([indexes.get(frame), "cut", -1, pixels]);
+    for (const [owner, other] of after.overlaps) if (!before.overlaps.has(owner)) found.push([indexes.get(owner), "overlap", indexes.get(other), 0]);
+    return found.filter(([index]) => index !== undefined).sort((one, other) => one[0] - other[0]).slice(0, MOST);
+  };
+
+  if (step === "narrow") return narrow();
+  const still = new CSSStyleSheet();
+  still.replaceSync("*, *::before, *::after { transition: none !important; animation: none !important }");
+  document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];
+  try {
+    const before = measure();
+    const sizes = elements.map((element) => {
+      const style = getComputedStyle(element);
+      return [element, parseFloat(style.fontSize), parseFloat(style.lineHeight), element.getAttribute("style")];
+    }).filter(([element]) => element instanceof HTMLElement);
+    for (const [element, size, height] of sizes) {
+      element.style.setProperty("font-size", `${2 * size}px`, "important");
+      if (height) element.style.setProperty("line-height", `${2 * height}px`, "important");
+    }
+    const doubled = compare(before, measure());
+    for (const [element, , , written] of sizes) { if (written === null) element.removeAttribute("style"); else element.setAttribute("style", written); }
+    still.replaceSync("*, *::before, *::after { transition: none !important; animation: none !important; line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important } p { margin-bottom: 2em !important }");
+    return {doubled, spaced: compare(before, measure())};
+  } finally {
+    document.adoptedStyleSheets = document.adoptedStyleSheets.filter((sheet) => sheet !== still);
+  }
+}

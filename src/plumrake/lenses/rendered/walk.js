@@ -1,0 +1,92 @@
+// Watches what takes focus while Tab is pressed. Called with a step's name; the collector has left the elements on the
+// window, in the order of their indexes. Step "begin" returns whether the page does anything that makes a walk worth
+// while, and how many stops are to be expected; "report" what was seen.
+([step, wanted]) => {
+  const KEY = Symbol.for("plumrake.walk");
+  const elements = window[Symbol.for("plumrake.elements")] || [];
+  const PROPERTIES = [
+    "outline-style", "outline-width", "outline-color", "outline-offset", "border-top-color", "border-top-width", "border-bottom-color",
+    "border-bottom-width", "border-left-color", "border-left-width", "background-color", "background-image", "background-size",
+    "background-position", "color", "box-shadow", "text-decoration-line", "text-decoration-color", "text-decoration-style",
+    "text-decoration-thickness", "text-shadow", "transform", "translate", "scale", "opacity", "visibility", "display", "filter",
+    "font-weight", "font-style", "clip-path", "fill", "stroke", "width", "height", "left", "top", "content"];
+  const TYPED = /^(text|search|tel|url|email|password|number|date|month|week|time|datetime-local)$/;
+
+  const bare = (computed) => {
+    const values = PROPERTIES.map((name) => computed.getPropertyValue(name));
+    if (values[0] === "none") values[1] = values[2] = values[3] = "";
+    return values.join(";");
+  };
+  const look = (element) => [null, "::before", "::after"].map((part) => bare(getComputedStyle(element, part))).join("|");
+  const around = (element) => {
+    const found = [element];
+    for (let up = element.parentElement, count = 0; up && count < 4; up = up.parentElement, count++) found.push(up);
+    for (let next = element.nextElementSibling, count = 0; next && count < 3; next = next.nextElementSibling, count++) found.push(next);
+    if (element.previousElementSibling) found.push(element.previousElementSibling);
+    found.push(...(element.labels || []), ...[...element.querySelectorAll("*")].slice(0, 12));
+    return found;
+  };
+  const fingerprint = (element) => around(element).map(look).join("\n");
+  const hasCaret = (element) =>
+    (element instanceof HTMLInputElement && TYPED.test(element.type)) || element instanceof HTMLTextAreaElement || element.isContentEditable;
+  const isStop = (element) => {
+    if (!(element instanceof HTMLElement || element instanceof SVGElement) || element.tabIndex < 0 || element.disabled) return false;
+    if (element.matches(":disabled") || element.closest("[inert]") || (element instanceof HTMLInputElement && element.type === "hidden")) return false;
+    if (element instanceof HTMLInputElement && element.type === "radio" && element.name && !element.checked) {
+      const group = [...document.querySelectorAll('input[type="radio"]')].filter((one) => one.name === element.name && one.form === element.form);
+      if (group.some((one) => one.checked) || group[0] !== element) return false;
+    }
+    return element.checkVisibility ? element.checkVisibility({visibilityProperty: true}) : true;
+  };
+  const takesOutlinesAway = () => {
+    const pattern = /outline(-style|-width|-color)?\s*:\s*([^;]*\bnone\b|0(px)?\s*(;|!|$|\})|[^;]*\btransparent\b)/;
+    if (document.querySelector('[style*="outline"]')) return true;
+    try { for (const sheet of [...document.styleSheets, ...document.adoptedStyleSheets]) for (const rule of sheet.cssRules) if (pattern.test(rule.cssText)) return true; } catch { return true; }
+    return false;
+  };
+  const listensToKeys = () => Boolean(window[Symbol.for("plumrake.keys")]) ||
+    elements.some((one) => one.onkeydown || one.onkeypress || one.onkeyup || one.onfocus || one.onblur || one.onfocusin || one.onfocusout);
+
+  if (step === "begin") {
+    const outlines = takesOutlinesAway();
+    if (!wanted && !outlines && !listensToKeys()) return {needed: false, stops: 0};
+    const stops = elements.filter(isStop);
+    const still = new CSSStyleSheet();
+    still.replaceSync("*, *::before, *::after { transition: none !important; animation: none !important; scroll-behavior: auto !important }");
+    document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];
+    if (document.activeElement && document.activeElement !== document.body) document.activeElement.blur();
+    const indexes = new Map(elements.map((element, index) => [element, index]));
+    const before = new Map();
+    if (outlines) for (const stop of stops) before.set(stop, fingerprint(stop));
+    const state = {order: [], unmarked: new Set(), unseen: new Set(), indexes, still};
+    state.heard = (event) => {
+      const element = event.composedPath()[0];
+      const index = indexes.get(element);
+      if (index === undefined) return;
+      state.order.push(index);
+      if (before.has(element) && !hasCaret(element) && element.localName !== "iframe" && before.get(element) === fingerprint(element)) state.unmarked.add(index);
+      const box = element.getBoundingClientRect(), computed = getComputedStyle(element);
+      const gone = box.right + scrollX <= 0 || box.bottom + scrollY <= 0 || box.width <= 1 || box.height <= 1 || computed.opacity === "0" ||
+        (computed.position === "absolute" && /^rect\(0(px)?, 0(px)?, 0(px)?, 0(px)?\)|^rect\(1px, 1px, 1px, 1px\)/.test(computed.clip)) || /inset\((50|100)%/.test(computed.clipPath);
+      if (gone) state.unseen.add(index);
+    };
+    document.addEventListener("focusin", state.heard, true);
+    Object.defineProperty(window, KEY, {value: state, configurable: true});
+    return {needed: true, stops: stops.length};
+  }
+  const state = window[KEY];
+  if (step === "where") {
+    let active = document.activeElement;
+    while (active && active.shadowRoot && active.shadowRoot.activeElement) active = active.shadowRoot.activeElement;
+    return {order: state.order, active: active && active !== document.body ? state.indexes.get(active) ?? -1 : -1,
+            all: elements.flatMap((element, index) => (isStop(element) ? [index] : []))};
+  }
+  if (step === "dialogs") return wanted.map((index) => Boolean(elements[index].closest("dialog, [role=dialog], [role=alertdialog]")));
+  if (step === "focus") { elements[wanted].focus({preventScroll: true}); const box = elements[wanted].getBoundingClientRect(); return [box.left + scrollX, box.top + scrollY, box.width, box.height]; }
+  if (step === "blur") { if (document.activeElement) document.activeElement.blur(); return null; }
+  document.removeEventListener("focusin", state.heard, true);
+  document.adoptedStyleSheets = document.adoptedStyleSheets.filter((sheet) => sheet !== state.still);
+  if (document.activeElement && document.activeElement !== document.body) document.activeElement.blur();
+  scrollTo(0, 0);
+  return {unmarked: [...state.unmarked], unseen: [...state.unseen]};
+}

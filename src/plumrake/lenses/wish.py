@@ -1,0 +1,25 @@
+"""What is wanted of a reading beside the document itself."""
+
+from __future__ import annotations
+
+from collections.abc import Awaitable, Callable
+from dataclasses import dataclass
+
+from plumrake.core.page import Page
+
+PictureIf = Callable[[Page], Awaitable[bool]]
+"""Tells whether a page's picture is wanted."""
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What to wait for, whether to take the page's picture, and which of the costlier evidence to gather.
+
+    ``pixels`` behind texts, a walk by ``keyboard``, and trials of other layouts (``zoom``) are for the rendered lens alone.
+    """
+
+    wait_for: str | None = None
+    picture_if: PictureIf | None = None
+    pixels: bool = True
+    keyboard: bool = True
+    zoom: bool = True
