@@ -12,7 +12,8 @@ from plumrake.core.dom import Document
 from plumrake.core.findings import Needs
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
-from plumrake.core.registry import Check, catalogue, example
+from plumrake.core.registry import Check, PageFacts, catalogue, example
+from plumrake.core.sitewide import assess_site
 from plumrake.lenses.markup import parse_document
 from plumrake.lenses.reader import PageReader
 
@@ -55,11 +56,21 @@ def documents() -> dict[str, Document]:
 
 def found(check: Check, html: str, documents: dict[str, Document]) -> list[tuple[str, str, str]]:
     """Return outcome, message and start tag of what a check finds."""
+    if check.across is not None:
+        return found_across(check, html)
     document = parse_document(f"<!doctype html>{whole(html)}", "case") if not is_rendered(check, html) else documents[whole(html)]
     page = Page(document)
     findings = assess(page, Policy(only=(check.id,))).findings
     by_selector = {page.selector_of(element): element for element in page.elements}
     return [(one.outcome, one.message, by_selector[one.selector].get("data-expect")) for one in findings]
+
+
+def found_across(check: Check, html: str) -> list[tuple[str, str, str]]:
+    """Return what a site-wide check finds on the pages of a case."""
+    parts = html.split("<!-- next page -->")
+    pages = [Page(parse_document(f"<!doctype html>{whole(part.strip())}", f"case-{at}")) for at, part in enumerate(parts)]
+    by_page = assess_site([PageFacts(page.address, page.title) for page in pages], Policy(only=(check.id,)))
+    return [(one.outcome, one.message, pages[at].root.get("data-expect")) for at, all_of in by_page.items() for one in all_of]
 
 
 CASES = [pytest.param(check, html, id=f"{check.id}: {title}") for check in catalogue().values() for title, html in cases_of(check)]

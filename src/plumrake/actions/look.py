@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncIterator, Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from plumrake.actions.reading import PageResult, read_and_assess, wish_of
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
+from plumrake.core.registry import PageFacts
+from plumrake.core.sitewide import assess_site
 from plumrake.lenses.fetch import Limits
 from plumrake.lenses.guard import origin_of
 from plumrake.lenses.problems import Problem, Unreadable
@@ -110,6 +112,18 @@ async def _read(reader: PageReader, target: Target, wish: Wish) -> Obtained:
     assert target.file is not None
     assert target.root is not None
     return await reader.read_file(target.file, target.root, target.shown_as, wish)
+
+
+def with_site_findings(results: list[PageResult], policy: Policy) -> list[PageResult]:
+    """Return the results with what shows only over all pages together (shared titles)."""
+    known = [at for at, result in enumerate(results) if result.problem is None]
+    found = assess_site([PageFacts(results[at].address, results[at].title) for at in known], policy)
+    results = list(results)
+    for number, extra in found.items():
+        result = results[known[number]]
+        findings = (*extra, *result.assessment.findings)
+        results[known[number]] = replace(result, assessment=replace(result.assessment, findings=findings))
+    return results
 
 
 async def _one(reader: PageReader, target: Target, settings: LookSettings, turn: asyncio.Semaphore) -> PageResult:

@@ -10,6 +10,8 @@ from typing import Any
 
 from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.core.policy import Policy
+from plumrake.core.registry import PageFacts
+from plumrake.core.sitewide import assess_site
 from plumrake.discovery.sitemap import NoPages, pages_of_sitemap
 from plumrake.lenses.guard import Guard
 from plumrake.lenses.reader import Obtained, PageReader
@@ -122,7 +124,18 @@ async def read_batch(
         for reading in found:
             await sweeps.add_reading(connection, sweep_id, reading)
         done = await sweeps.finish_if_complete(connection, sweep_id)
+        if done:
+            await _look_across(connection, sweep)
         await _tell(connection, sweep_id, done=done)
+
+
+async def _look_across(connection: Connection, sweep: Sweep) -> None:
+    """Add what shows only over all pages of the finished sweep together."""
+    titles = await sweeps.titles(connection, sweep.id)
+    found = assess_site([PageFacts(one.path, one.title) for one in titles], policy_of(sweep))
+    for number, extra in found.items():
+        held = any(holds(finding, HOLD) for finding in extra)
+        await sweeps.add_site_findings(connection, titles[number].reading_id, [finding_dict(finding) for finding in extra], held=held)
 
 
 async def _read(reader: PageReader, origin: str, pages: list[PlannedPage], policy: Policy) -> AsyncIterator[NewReading]:

@@ -13,7 +13,7 @@ import click
 from rich.console import Console
 from rich.progress import Progress
 
-from plumrake.actions.look import LookSettings, look, resolve_targets
+from plumrake.actions.look import LookSettings, look, resolve_targets, with_site_findings
 from plumrake.actions.reading import PageResult
 from plumrake.cli.errors import Exit, fail, notice
 from plumrake.core.policy import BadPolicy, Policy
@@ -63,7 +63,7 @@ def look_command(
             "no headless Chromium was found; install 'chromium-headless-shell', set PLUMRAKE_BROWSER, or look with --lens markup",
             Exit.UNREAD,
         )
-    results = asyncio.run(_gather(targets, settings))
+    results = with_site_findings(asyncio.run(_gather(targets, settings)), policy)
     pages = [reported(result) for result in results]
     if form == "json":
         seconds = time.monotonic() - clock

@@ -52,9 +52,10 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
 def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter[str]) -> Finding:
     element = flag.element
     about_page = element is page.root
-    marks = signature(element, page.role_of(element), "" if about_page else page.raw_name_of(element), () if about_page else flag.cause)
+    is_all = about_page or element is page.body
+    marks = signature(element, page.role_of(element), "" if is_all else page.raw_name_of(element), () if is_all else flag.cause)
     cause_key = digest(check.id, *marks)
-    own = digest(check.id, *marks, "" if about_page else element.text()[:200])
+    own = digest(check.id, *marks, "" if is_all else element.text()[:200])
     seen[own] += 1
     position = page.document.position_of(element)
     visible = about_page or "layout" not in page.document.evidence or page.sight.sees(element)

@@ -60,7 +60,7 @@ class Misfit:
 class Trials:
     """What became of the layout: at 320 CSS px wide, with text at 200 %, and with the text spacing of WCAG 2.2, 1.4.12.
 
-    ``too_wide`` names the outermost elements that stick out at 320 px with the width each needs; ``page_width`` is what
+    ``too_wide`` names the outermost elements that stick out at 320 px with how far each reaches; ``page_width`` is what
     the page as a whole takes there.
     """
 

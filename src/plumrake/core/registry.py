@@ -7,14 +7,14 @@ import inspect
 import pkgutil
 import re
 import textwrap
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache
 from types import MappingProxyType
 from typing import Any
 
 from plumrake.core.criteria import CRITERIA
-from plumrake.core.findings import Flag, Needs, Weight
+from plumrake.core.findings import Flag, Mend, Needs, Weight
 from plumrake.core.page import Page
 
 HEADINGS: tuple[str, ...] = (
@@ -46,8 +46,31 @@ class Help:
 
 
 @dataclass(frozen=True, slots=True)
+class PageFacts:
+    """What site-wide checks know of a page."""
+
+    address: str
+    title: str
+
+
+@dataclass(frozen=True, slots=True)
+class SiteFlag:
+    """What a site-wide check yields: the number of the page, a message id, its data, and what else the finding carries."""
+
+    page: int
+    message: str
+    data: Mapping[str, Any]
+    facts: Mapping[str, Any]
+    mends: tuple[Mend, ...]
+    cause: tuple[str, ...]
+
+
+Across = Callable[[Sequence[PageFacts]], Iterable[SiteFlag]]
+
+
+@dataclass(frozen=True, slots=True)
 class Check:
-    """One check: what it looks for and the function that looks."""
+    """One check: what it looks for and the function that looks, at one page or ``across`` all pages of a site."""
 
     id: str
     weight: Weight
@@ -59,6 +82,7 @@ class Check:
     act_rule: str | None
     help: Help
     look: Callable[[Page, Options], Iterable[Flag]] = field(repr=False)
+    across: Across | None = field(default=None, repr=False)
 
     @property
     def area(self) -> str:
@@ -84,6 +108,7 @@ def check(
     questions: Mapping[str, str] | None = None,
     parameters: Mapping[str, Any] | None = None,
     act_rule: str | None = None,
+    across: bool = False,
 ) -> Callable[[Callable[..., Iterable[Flag]]], Callable[..., Iterable[Flag]]]:
     """Enter the decorated function in the catalogue. Its module's docstring is the help page. Raises ``BadCheck``."""
 
@@ -101,7 +126,8 @@ def check(
         look = function if takes_options else (lambda page, options: function(page))
         _CHECKS[id] = Check(
             id, weight, criteria, evidence, MappingProxyType(dict(messages)), MappingProxyType(dict(questions or {})),
-            MappingProxyType(dict(parameters or {})), act_rule, parse_help(id, (module.__doc__ if module else None) or ""), look,
+            MappingProxyType(dict(parameters or {})), act_rule, parse_help(id, (module.__doc__ if module else None) or ""),
+            (lambda page, options: ()) if across else look, function if across else None,
         )  # fmt: skip
         return function
 

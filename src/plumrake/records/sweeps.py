@@ -170,6 +170,15 @@ class Evidence:
 
 
 @dataclass(frozen=True, slots=True)
+class TitleRow:
+    """A page's title in a sweep."""
+
+    reading_id: int
+    path: str
+    title: str
+
+
+@dataclass(frozen=True, slots=True)
 class _Id:
     id: int
 
@@ -256,6 +265,20 @@ async def add_reading(connection: Connection, sweep_id: int, new: NewReading) ->
             _QUERIES["add_finding"], [_finding_values(first + at, found) | common for at, found in enumerate(new.findings)]
         )
     return True
+
+
+async def titles(connection: Connection, sweep_id: int) -> list[TitleRow]:
+    """Return the titles of the pages that a sweep has read, in the order of the pages."""
+    return await rows(connection, _QUERIES["titles"], TitleRow, sweep_id=sweep_id)
+
+
+async def add_site_findings(connection: Connection, reading_id: int, found: Sequence[Mapping[str, Any]], *, held: bool) -> None:
+    """Add findings of site-wide checks to a reading, after its own; where they hold, the page is not ready."""
+    for one_finding in found:
+        values = _finding_values(0, one_finding) | {"reading_id": reading_id, "most": _MOST_FINDINGS}
+        await run(connection, _QUERIES["add_site_finding"], **values)
+    if held:
+        await run(connection, _QUERIES["not_ready"], id=reading_id)
 
 
 def _finding_values(ordinal: int, found: Mapping[str, Any]) -> dict[str, Any]:

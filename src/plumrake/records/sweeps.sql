@@ -90,6 +90,27 @@ INSERT INTO finding (reading_id, sweep_id, page_id, ordinal, check_id, outcome, 
 VALUES (%(reading_id)s, %(sweep_id)s, %(page_id)s, %(ordinal)s, %(check)s, %(outcome)s, %(weight)s, %(criteria)s, %(says)s, %(question)s,
     %(selector)s, %(line)s, %(column)s, %(box)s, %(visible)s, %(nearest_visible)s, %(nearest_box)s, %(excerpt)s, %(facts)s, %(mends)s, %(place_key)s, %(cause_key)s)
 
+-- name: titles
+-- The titles of the pages that were read in a sweep, in the order of the pages.
+SELECT r.id AS reading_id, p.path, r.title FROM reading r JOIN page p ON p.id = r.page_id
+JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
+WHERE r.sweep_id = %(sweep_id)s AND r.status = 'read' ORDER BY sp.position
+
+-- name: add_site_finding
+-- A finding of a site-wide check, after those of the page itself.
+INSERT INTO finding (reading_id, sweep_id, page_id, ordinal, check_id, outcome, weight, criteria, says, question, selector, line, "column", box,
+    visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key)
+SELECT r.id, r.sweep_id, r.page_id,
+    COALESCE((SELECT max(f.ordinal) + 1 FROM finding f WHERE f.reading_id = r.id), sp.position * %(most)s::bigint),
+    %(check)s, %(outcome)s, %(weight)s, %(criteria)s, %(says)s, %(question)s, %(selector)s, %(line)s, %(column)s, %(box)s, %(visible)s,
+    %(nearest_visible)s, %(nearest_box)s, %(excerpt)s, %(facts)s, %(mends)s, %(place_key)s, %(cause_key)s
+FROM reading r JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
+WHERE r.id = %(reading_id)s
+
+-- name: not_ready
+-- Something holds the page.
+UPDATE reading SET ready = false WHERE id = %(id)s
+
 -- name: add_event
 -- Something happened in a sweep.
 INSERT INTO sweep_event (sweep_id, kind, data) VALUES (%(sweep_id)s, %(kind)s, %(data)s)

@@ -30,7 +30,7 @@
       if (contained || !/[\p{L}\p{N}]/u.test(element.innerText || "")) continue;
       if (element.querySelector(WIDE_BY_NATURE) && onlyByNature(element, limit)) continue;
       outside.add(element);
-      found.push([indexes.get(element), Math.round(right - Math.max(0, box.left + scrollX))]);
+      found.push([indexes.get(element), Math.round(right)]);
       if (found.length >= MOST) break;
     }
     return {width, found};

@@ -71,7 +71,7 @@ def same_opening(page: Page) -> Iterator[Flag]:
 
 def _opening(name: str, language: str) -> str:
     """Return the first word with a meaning, ``""`` where there is none or a number follows it."""
-    words = normalised(name).split()
+    words = [normalised(token).replace(" ", "-") for token in name.split() if normalised(token)]
     empty = phrases("function_words", language)
     while words and (words[0] in empty or words[0].partition("'")[0] in empty):
         words = words[1:]

@@ -1,0 +1,43 @@
+"""Checks over all pages of a site together, and the findings that come of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from plumrake.core.findings import Finding, Outcome, digest, path_of
+from plumrake.core.policy import Policy
+from plumrake.core.registry import Check, PageFacts, SiteFlag, catalogue
+
+
+def assess_site(pages: Sequence[PageFacts], policy: Policy) -> dict[int, list[Finding]]:
+    """Return the findings of the site-wide checks by the number of the page in ``pages``; each stands on ``html``."""
+    found: dict[int, list[Finding]] = {}
+    for check in catalogue().values():
+        if check.across is not None and policy.applies(check):
+            for flag in check.across(pages):
+                found.setdefault(flag.page, []).append(_finding(pages[flag.page], policy, check, flag))
+    return found
+
+
+def _finding(page: PageFacts, policy: Policy, check: Check, flag: SiteFlag) -> Finding:
+    return Finding(
+        check=check.id,
+        outcome=Outcome.FAILED.value,
+        weight=check.weight.value,
+        criteria=policy.within_target(check),
+        says=check.messages[flag.message].format(**flag.data),
+        question=None,
+        message=flag.message,
+        selector="html",
+        line=None,
+        column=None,
+        box=None,
+        visible=True,
+        nearest_visible=None,
+        nearest_box=None,
+        excerpt=f"<title>{page.title}</title>",
+        facts=dict(flag.facts),
+        mends=tuple(mend.as_dict() for mend in flag.mends),
+        place_key=digest(path_of(page.address), check.id),
+        cause_key=digest(check.id, *flag.cause),
+    )
