@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import asyncio
+import multiprocessing
+import os
 from collections.abc import AsyncIterator, Iterable
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -18,6 +21,7 @@ from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.reader import Obtained, PageReader, html_files
 from plumrake.lenses.wish import Wish
 
+_CHUNK = 16
 _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
 
@@ -39,7 +43,12 @@ class LookSettings:
     lens: str
     policy: Policy = field(default_factory=Policy)
     limits: Limits = field(default_factory=Limits)
-    jobs: int = 2
+    jobs: int | None = None
+
+    @property
+    def at_once(self) -> int:
+        """How many pages are read at once: as asked for, else 2 in the browser and one per core without it."""
+        return self.jobs or (2 if self.lens == "rendered" else os.cpu_count() or 2)
 
 
 def resolve_targets(given: Iterable[str]) -> list[Target]:
@@ -72,12 +81,16 @@ def _site_root(file: Path) -> Path:
 
 async def look(targets: list[Target], settings: LookSettings, notices: list[str] | None = None) -> AsyncIterator[PageResult]:
     """Yield a result per target in the order of the targets, reading up to ``jobs`` at once; notices are added to the list."""
+    if settings.lens == "markup" and settings.at_once > 1 and len(targets) > _CHUNK:
+        async for result in _in_processes(targets, settings):
+            yield result
+        return
     origins = ["/".join(target.address.split("/", 3)[:3]) for target in targets if target.address is not None]
     valid = [origin for origin in origins if _is_origin(origin)]
-    async with PageReader(settings.lens, settings.limits, private_origins=valid, tabs=settings.jobs) as reader:
+    async with PageReader(settings.lens, settings.limits, private_origins=valid, tabs=settings.at_once) as reader:
         if reader.notice and notices is not None:
             notices.append(reader.notice)
-        turn = asyncio.Semaphore(settings.jobs)
+        turn = asyncio.Semaphore(settings.at_once)
         tasks = [asyncio.create_task(_one(reader, target, settings, turn)) for target in targets]
         try:
             for task in tasks:
@@ -86,6 +99,24 @@ async def look(targets: list[Target], settings: LookSettings, notices: list[str]
             for task in tasks:
                 task.cancel()
             await asyncio.gather(*tasks, return_exceptions=True)
+
+
+async def _in_processes(targets: list[Target], settings: LookSettings) -> AsyncIterator[PageResult]:
+    """Yield the results of the markup lens, read by a process per core, in the order of the targets."""
+    loop = asyncio.get_running_loop()
+    chunks = [targets[at : at + _CHUNK] for at in range(0, len(targets), _CHUNK)]
+    with ProcessPoolExecutor(min(settings.at_once, len(chunks)), mp_context=multiprocessing.get_context("forkserver")) as pool:
+        waiting = [loop.run_in_executor(pool, _look_at_chunk, chunk, replace(settings, jobs=1)) for chunk in chunks]
+        for one in waiting:
+            for result in await one:
+                yield result
+
+
+def _look_at_chunk(targets: list[Target], settings: LookSettings) -> list[PageResult]:
+    async def gather() -> list[PageResult]:
+        return [result async for result in look(targets, settings)]
+
+    return asyncio.run(gather())
 
 
 def _is_origin(origin: str) -> bool:

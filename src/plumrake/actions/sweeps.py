@@ -9,7 +9,7 @@ from contextlib import AbstractAsyncContextManager
 from typing import Any
 
 from plumrake.actions.reading import PageResult, read_and_assess
-from plumrake.core.policy import Policy
+from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
 from plumrake.discovery.sitemap import NoPages, pages_of_sitemap
@@ -23,7 +23,6 @@ from plumrake.records.sweeps import NewReading, PlannedPage, Sweep
 from plumrake.reports.shape import finding_dict, holds
 
 BATCH_SIZE = 8
-HOLD = "obstacle"
 
 Enqueue = Callable[[Connection, str, dict[str, Any]], Awaitable[None]]
 """Put a job into the queue within the connection's transaction: connection, task name, arguments."""
@@ -68,8 +67,7 @@ def private_origins(site: Site) -> list[str]:
 
 def policy_of(sweep: Sweep) -> Policy:
     """Return the policy that a sweep was started with."""
-    given: dict[str, Any] = {name: tuple(value) if isinstance(value, list) else value for name, value in sweep.policy.items()}
-    return Policy(**given)
+    return policy_from(sweep.policy)
 
 
 async def plan_sweep(connect: Connect, enqueue: Enqueue, sweep_id: int) -> None:
@@ -134,7 +132,7 @@ async def _look_across(connection: Connection, sweep: Sweep) -> None:
     titles = await sweeps.titles(connection, sweep.id)
     found = assess_site([PageFacts(one.path, one.title) for one in titles], policy_of(sweep))
     for number, extra in found.items():
-        held = any(holds(finding, HOLD) for finding in extra)
+        held = any(holds(finding, policy_of(sweep).hold) for finding in extra)
         await sweeps.add_site_findings(connection, titles[number].reading_id, [finding_dict(finding) for finding in extra], held=held)
 
 
@@ -143,15 +141,15 @@ async def _read(reader: PageReader, origin: str, pages: list[PlannedPage], polic
         def read(wish: Wish) -> Awaitable[Obtained]:
             return reader.read_address(origin + page.path, wish)
 
-        return _new_reading(page, await read_and_assess(read, policy, pictures=True))
+        return _new_reading(page, await read_and_assess(read, policy, pictures=True), policy)
 
     for reading in await asyncio.gather(*(one(page) for page in pages)):
         yield reading
 
 
-def _new_reading(page: PlannedPage, result: PageResult) -> NewReading:
+def _new_reading(page: PlannedPage, result: PageResult, policy: Policy) -> NewReading:
     findings = [finding_dict(finding) for finding in result.assessment.findings]
-    held = any(holds(finding, HOLD) for finding in result.assessment.findings)
+    held = any(holds(finding, policy.hold) for finding in result.assessment.findings)
     picture = result.picture
     return NewReading(
         page_id=page.id,

@@ -8,6 +8,7 @@ import shutil
 import sys
 import time
 from pathlib import Path
+from typing import Any
 
 import click
 from rich.console import Console
@@ -16,13 +17,13 @@ from rich.progress import Progress
 from plumrake.actions.look import LookSettings, look, resolve_targets, with_site_findings
 from plumrake.actions.reading import PageResult
 from plumrake.cli.errors import Exit, fail, notice
-from plumrake.core.policy import BadPolicy, Policy
+from plumrake.cli.policy import policy_for
+from plumrake.core.policy import HOLDS
 from plumrake.lenses.rendered.unprivileged import find_browser
 from plumrake.reports.as_json import to_json
 from plumrake.reports.as_text import to_text
 from plumrake.reports.shape import Reported, holds
 
-_HOLDS = ("barrier", "obstacle", "friction", "none")
 _PLAIN_EVERY = 5.0
 
 
@@ -35,27 +36,30 @@ _PLAIN_EVERY = 5.0
 )
 @click.option("--only", multiple=True, metavar="AREA[/SLUG]", help="Only this area or check; repeatable.")
 @click.option("--without", multiple=True, metavar="AREA[/SLUG]", help="Not this area or check; repeatable.")
+@click.option("--region", "regions", multiple=True, metavar="CSS", help="Report only what lies in this part of the page; repeatable.")
+@click.option("--leave-out", multiple=True, metavar="CSS", help="Report nothing of this part of the page; repeatable.")
 @click.option("--wait-for", metavar="CSS", help="Rendered lens: wait until this element is there.")
-@click.option("--standard", default="wcag22", show_default=True, help="wcag20, wcag21 or wcag22.")
-@click.option("--level", default="aa", show_default=True, help="a, aa or aaa.")
+@click.option("--standard", help="wcag20, wcag21 or wcag22 (default).")
+@click.option("--level", help="a, aa (default) or aaa.")
 @click.option(
-    "--hold", type=click.Choice(_HOLDS), default="obstacle", show_default=True, help="From which weight on a fault makes the exit status 1."
+    "--policy",
+    "policy_file",
+    type=click.Path(dir_okay=False, path_type=Path),
+    help="A plumrake.toml. Default: the nearest one in the first target's folder or above it.",
 )
+@click.option("--hold", type=click.Choice(HOLDS), help="From which weight on a fault makes the exit status 1. Default: obstacle.")
 @click.option("--as", "form", type=click.Choice(["text", "json"]), default="text", show_default=True)
 @click.option("--out", type=click.Path(dir_okay=False, writable=True, path_type=Path), help="Write the report to this file.")
-@click.option("--jobs", type=click.IntRange(1, 32), default=2, show_default=True, help="Pages read at once.")
+@click.option("--jobs", type=click.IntRange(1, 32), help="Pages read at once. Default: 2, or all cores for the markup lens.")
 def look_command(
-    targets: tuple[str, ...], lens: str | None, only: tuple[str, ...], without: tuple[str, ...], wait_for: str | None,
-    standard: str, level: str, hold: str, form: str, out: Path | None, jobs: int,
+    targets: tuple[str, ...], lens: str | None, policy_file: Path | None, form: str, out: Path | None, jobs: int | None, **said: Any,
 ) -> None:  # fmt: skip
     """Read pages now and say what is wrong: files, folders or addresses.
 
     Exit status: 0 nothing holds, 1 something does, 2 wrong usage, 3 something could not be read.
     """
-    try:
-        policy = Policy(standard=standard, level=level, only=only, without=without, wait_for=wait_for)
-    except BadPolicy as error:
-        fail(str(error), Exit.USAGE)
+    policy = policy_for(targets, policy_file, said)
+    hold = policy.hold
     started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
     settings = LookSettings(lens or default_lens(), policy, jobs=jobs)
     if settings.lens == "rendered" and find_browser() is None:
@@ -67,7 +71,9 @@ def look_command(
     pages = [reported(result) for result in results]
     if form == "json":
         seconds = time.monotonic() - clock
-        report = to_json(pages, standard=standard, level=level, started=started.isoformat(timespec="seconds"), seconds=seconds, hold=hold)
+        report = to_json(
+            pages, standard=policy.standard, level=policy.level, started=started.isoformat(timespec="seconds"), seconds=seconds, hold=hold
+        )
     else:
         report = to_text(pages, hold=hold, width=min(shutil.get_terminal_size((100, 24)).columns, 120))
     _write(report, out)

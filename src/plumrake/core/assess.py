@@ -9,6 +9,7 @@ from plumrake.core.excerpt import start_tag
 from plumrake.core.findings import WEIGHTS, Finding, Flag, Needs, NotTested, Outcome, digest, path_of, signature
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
+from plumrake.core.regions import Regions
 from plumrake.core.registry import Check, catalogue
 
 
@@ -22,10 +23,14 @@ class Untested:
 
 @dataclass(frozen=True, slots=True)
 class Assessment:
-    """What is known of one page: findings in document order (worst first within one place), and what was not tested."""
+    """What is known of one page: findings in document order (worst first within one place), and what was not tested.
+
+    ``left_out`` counts what was found in regions that the policy leaves out.
+    """
 
     findings: tuple[Finding, ...]
     untested: tuple[Untested, ...]
+    left_out: int = 0
 
 
 def assess(page: Page, policy: Policy | None = None) -> Assessment:
@@ -44,9 +49,12 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
             flags.extend([(check, flag) for flag in check.look(page, policy.options(check))])
         except NotTested as lacking:
             untested.append(Untested(check.id, lacking.needs.value))
+    regions = Regions(page.document, policy.regions, policy.leave_out)
+    wanted = [(check, flag) for check, flag in flags if regions.count(flag.element)]
+    left_out, flags = len(flags) - len(wanted), wanted
     flags.sort(key=lambda pair: (pair[1].element.index, WEIGHTS.index(pair[1].weight or pair[0].weight), pair[0].id))
     seen: Counter[str] = Counter()
-    return Assessment(tuple(_finding(page, policy, check, flag, seen) for check, flag in flags), tuple(untested))
+    return Assessment(tuple(_finding(page, policy, check, flag, seen) for check, flag in flags), tuple(untested), left_out)
 
 
 def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter[str]) -> Finding:

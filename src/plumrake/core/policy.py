@@ -7,7 +7,12 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from plumrake.core.criteria import LEVELS, STANDARDS, within
+from plumrake.core.regions import BadSelector, compiled
 from plumrake.core.registry import Check, catalogue
+
+WORD_LISTS: tuple[str, ...] = ("vague-links", "stock-texts", "picture-openings", "new-window", "vague-titles")
+"""The phrase lists that a policy may add to."""
+HOLDS: tuple[str, ...] = ("barrier", "obstacle", "friction", "none")
 
 
 class BadPolicy(ValueError):
@@ -21,7 +26,9 @@ class Policy:
     """What is asked of a site's pages.
 
     ``only`` and ``without`` hold areas (``links``) or check ids; ``parameters`` a mapping per check id;
-    ``words`` lists of phrases by list name (``vague-links`` …).
+    ``words`` lists of phrases by list name (``vague-links`` …). ``regions`` and ``leave_out`` are CSS selectors: only
+    what lies in the first and not in the second is reported. ``wait_for`` is what the rendered lens waits for, ``hold``
+    the least weight that keeps a page from being ready.
     """
 
     standard: str = "wcag22"
@@ -30,7 +37,10 @@ class Policy:
     without: tuple[str, ...] = ()
     parameters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     words: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    regions: tuple[str, ...] = ()
+    leave_out: tuple[str, ...] = ()
     wait_for: str | None = None
+    hold: str = "obstacle"
 
     def __post_init__(self) -> None:
         if self.standard not in STANDARDS:
@@ -43,6 +53,16 @@ class Policy:
                     raise BadPolicy(f"{field_name}: no check or area is called '{item}'; 'plumrake checks' lists them")
         for identifier, values in self.parameters.items():
             self._check_parameters(identifier, values)
+        for name in self.words:
+            if name not in WORD_LISTS:
+                raise BadPolicy(f"words: there is no list '{name}'; there are: {', '.join(WORD_LISTS)}")
+        if self.hold not in HOLDS:
+            raise BadPolicy(f"hold: '{self.hold}' is not known; write one of {', '.join(HOLDS)}")
+        for field_name in ("regions", "leave_out"):
+            try:
+                compiled(getattr(self, field_name))
+            except BadSelector as error:
+                raise BadPolicy(f"{_as_written(field_name)}: {error}") from None
 
     @staticmethod
     def _check_parameters(identifier: str, values: Mapping[str, Any]) -> None:
@@ -70,6 +90,40 @@ class Policy:
     def options(self, check: Check) -> dict[str, Any]:
         """Return the check's parameters, the site's values over the defaults, with the site's level and words."""
         return {**check.parameters, **self.parameters.get(check.id, {}), "level": self.level, "words": self.words}
+
+
+def policy_from(data: Mapping[str, Any]) -> Policy:
+    """Return the policy that a mapping (a ``plumrake.toml``, a site's policy) describes. Raises ``BadPolicy``."""
+    kinds = {"standard": str, "level": str, "wait_for": str, "hold": str, "parameters": dict, "words": dict}
+    values: dict[str, Any] = {}
+    for written, value in data.items():
+        name = written.replace("-", "_")
+        if name not in Policy.__dataclass_fields__:
+            known = ", ".join(map(_as_written, Policy.__dataclass_fields__))
+            raise BadPolicy(f"'{written}' is no field of a policy; there are: {known}")
+        kind = kinds.get(name, list)
+        if not isinstance(value, (kind, tuple) if kind is list else kind):
+            raise BadPolicy(f"{written}: has to be a {'list of texts' if kind is list else _KIND_NAMES[kind]}, not {value!r}")
+        values[name] = _texts(written, value) if kind is list else value
+    if "words" in values:
+        values["words"] = {name: _texts(f"words.{name}", phrases) for name, phrases in values["words"].items()}
+    for identifier, parameters in values.get("parameters", {}).items():
+        if not isinstance(parameters, dict):
+            raise BadPolicy(f"parameters of {identifier}: has to be a table of names and values, not {parameters!r}")
+    return Policy(**values)
+
+
+_KIND_NAMES = {str: "text", dict: "table"}
+
+
+def _texts(written: str, value: Any) -> tuple[str, ...]:
+    if not isinstance(value, (list, tuple)) or not all(isinstance(item, str) for item in value):
+        raise BadPolicy(f"{written}: has to be a list of texts, not {value!r}")
+    return tuple(value)
+
+
+def _as_written(name: str) -> str:
+    return name.replace("_", "-")
 
 
 def _covers(item: str, check: Check) -> bool:

@@ -109,10 +109,10 @@ def check(
     parameters: Mapping[str, Any] | None = None,
     act_rule: str | None = None,
     across: bool = False,
-) -> Callable[[Callable[..., Iterable[Flag]]], Callable[..., Iterable[Flag]]]:
+) -> Callable[[Callable[..., Iterable[Any]]], Callable[..., Iterable[Any]]]:
     """Enter the decorated function in the catalogue. Its module's docstring is the help page. Raises ``BadCheck``."""
 
-    def enter(function: Callable[..., Iterable[Flag]]) -> Callable[..., Iterable[Flag]]:
+    def enter(function: Callable[..., Iterable[Any]]) -> Callable[..., Iterable[Any]]:
         module = inspect.getmodule(function)
         wanted = "/".join(function.__module__.split(".")[-2:]).replace("_", "-")
         if id != wanted:

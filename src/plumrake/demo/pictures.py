@@ -1,9 +1,11 @@
-"""Pictures for the demo site, drawn by rule from their names: canal scenes, faces, a map. Nobody's photographs."""
+"""Pictures (and a sound or two) for the demo site, made by rule from their names: canal scenes, faces, a map. Nobody's photographs."""
 
 from __future__ import annotations
 
 import hashlib
+import math
 import random
+import wave
 from pathlib import Path
 
 from PIL import Image, ImageDraw
@@ -20,9 +22,15 @@ _BOATS = [(143, 39, 39), (27, 94, 114), (77, 107, 47), (200, 150, 40)]
 
 def draw(file: Path) -> None:
     """Draw the picture that the file's name stands for, unless it is there; the same name gives the same picture."""
-    if file.exists() or file.suffix == ".svg":
+    if file.exists() or file.suffix in (".svg", ".mp4"):
         return
     file.parent.mkdir(parents=True, exist_ok=True)
+    if file.suffix == ".vtt":
+        file.write_text("WEBVTT\n\n00:00.000 --> 00:04.000\nThe brush whispers over the planks.\n", encoding="utf-8")
+        return
+    if file.suffix == ".wav":
+        _sound(file)
+        return
     chance = random.Random(hashlib.sha256(file.name.encode()).digest())  # noqa: S311
     if file.name.startswith("portrait"):
         picture = _portrait(chance)
@@ -32,10 +40,21 @@ def draw(file: Path) -> None:
         picture = _title()
     else:
         picture = _scene(chance)
-    if file.suffix == ".png":
+    if file.suffix in (".png", ".pdf"):
         picture.save(file, optimize=True)
     else:
         picture.save(file, quality=80)
+
+
+def _sound(file: Path) -> None:
+    """Write a short whistle."""
+    rate = 8000
+    samples = (int(90 * math.sin(at / rate * math.tau * (700 + 300 * math.sin(at / 900)))) + 128 for at in range(rate))
+    with wave.open(str(file), "wb") as recording:
+        recording.setnchannels(1)
+        recording.setsampwidth(1)
+        recording.setframerate(rate)
+        recording.writeframes(bytes(samples))
 
 
 def _scene(chance: random.Random) -> Image.Image:

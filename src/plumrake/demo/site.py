@@ -1,7 +1,8 @@
 """The demo site's generator: two editions from one set of contents, with the answer key of the planted faults.
 
-An element with a planted fault carries ``data-plant`` in the contents; the mark is taken out of what is
-written, and its address, check and selector go into the key.
+An element with a planted fault carries ``data-plant`` in the contents (a question mark behind the check: a
+person has to decide); the mark is taken out of what is written, and its address, check, outcome and
+selector go into the key.
 """
 
 from __future__ import annotations
@@ -21,9 +22,9 @@ from plumrake.demo.pictures import draw
 from plumrake.lenses.markup import parse_document
 
 EDITIONS: tuple[Literal["live", "staging"], ...] = ("live", "staging")
-_BUNDLES = ("about", "visit", "boating", "news")
+_BUNDLES = ("about", "visit", "boating", "news", "archive")
 _MARK = re.compile(r' data-plant="[^"]*"')
-_MEDIA = re.compile(r'src="/media/([^"]+)"')
+_MEDIA = re.compile(r'(?:src|href)="/media/([^"]+)"')
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,11 +80,15 @@ def _page(environment: Environment, edition: str, lists: dict[str, Any], part: s
 def _answers(address: str, marked: str, about_page: list[str]) -> list[dict[str, str]]:
     document = parse_document(marked, address)
     selectors = Selectors(document)
-    found = [{"address": address, "check": check, "outcome": "failed", "selector": "html"} for check in about_page]
+    found = [_answer(address, mark, "html") for mark in about_page]
     for element in document.elements:
-        for check in element.get("data-plant").split():
-            found.append({"address": address, "check": check, "outcome": "failed", "selector": selectors.of(element)})
+        found.extend(_answer(address, mark, selectors.of(element)) for mark in element.get("data-plant").split())
     return found
+
+
+def _answer(address: str, mark: str, selector: str) -> dict[str, str]:
+    outcome = "cantTell" if mark.endswith("?") else "failed"
+    return {"address": address, "check": mark.rstrip("?"), "outcome": outcome, "selector": selector}
 
 
 def answer_key(edition: str) -> list[dict[str, str]]:

@@ -3,7 +3,7 @@
 (step) => {
   const elements = window[Symbol.for("plumrake.elements")] || [];
   const indexes = new Map(elements.map((element, index) => [element, index]));
-  const WIDE_BY_NATURE = "table, img, svg, video, canvas, iframe, object, embed, map, math, [role=table], [role=grid], [role=img], [role=toolbar], [role=application]";
+  const WIDE_BY_NATURE = "table, img, svg, video, canvas, iframe, object, embed, map, math, [role=table], [role=grid], [role=img], [role=toolbar], [role=application], marquee";
   const MOST = 50;
   const range = document.createRange();
   const clips = (value) => value === "hidden" || value === "clip";
@@ -17,9 +17,10 @@
     for (const element of elements) {
       if (!element.isConnected || element === document.documentElement || element === document.body || element.closest(WIDE_BY_NATURE)) continue;
       const box = element.getBoundingClientRect();
-      const right = Math.max(box.right, ...linesOf(element).map((line) => line.right)) + scrollX;
-      if (right <= limit || box.width <= 1 || box.height <= 1) continue;
       const computed = getComputedStyle(element);
+      const spills = computed.overflowX === "visible" || computed.display === "inline";
+      const right = Math.max(box.right, ...(spills ? linesOf(element).map((line) => line.right) : [])) + scrollX;
+      if (right <= limit || box.width <= 1 || box.height <= 1) continue;
       if (computed.position === "fixed" || computed.visibility !== "visible") continue;
       let contained = false;
       for (let up = element.parentElement; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
@@ -80,7 +81,7 @@
     const cut = new Map(), overlaps = new Map(), bands = new Map();
     for (const owner of owners) {
       const style = getComputedStyle(owner);
-      if (style.visibility !== "visible" || style.opacity === "0") continue;
+      if (style.visibility !== "visible" || style.opacity === "0" || !owner.checkVisibility()) continue;
       const lines = linesOf(owner);
       if (!lines.length) continue;
       const found = cutBy(owner, lines);

@@ -109,7 +109,7 @@ def _opened_or_referred(page: Page) -> frozenset[str]:
         for attribute, value in element.attributes.items():
             if attribute in REFERENCES or attribute in ("popovertarget", "commandfor", "data-target", "for"):
                 found.update(token.lstrip("#") for token in value.split())
-            elif attribute == "href" and value.startswith("#"):
+            elif attribute == "href" and value.startswith("#") and len(value) > 1:
                 found.add(value[1:])
     return frozenset(found)
 
@@ -118,8 +118,10 @@ def _only_labels(element: Element, referred: frozenset[str]) -> bool:
     """Tell whether all text below the element is in elements that others refer to."""
     if element.tag == "label":
         return True
+    inside = {element.index, *(inner.index for inner in element.descendants())}
     owners = [text.parent for text in element.texts() if not is_blank(text.data)]
-    return all(any(one.get("id") in referred or one.tag == "label" for one in (owner, *owner.ancestors())) for owner in owners)
+    paths = [[one for one in (owner, *owner.ancestors()) if one.index in inside] for owner in owners]
+    return all(any(one.get("id") in referred or one.tag == "label" for one in path) for path in paths)
 
 
 def _in_closed_details(parent: Element, child: Element) -> bool:

@@ -75,7 +75,7 @@ def file_name_text(page: Page) -> Iterator[Flag]:
     """Yield every picture whose name is, or is mostly, a file name, an address or an identifier."""
     for element in pictures(page):
         name = page.name_of(element)
-        found = _what_it_is(name, file_of(element)) if name else None
+        found = what_it_is(name, file_of(element)) if name else None
         if found is None:
             continue
         message, matched = found
@@ -91,7 +91,7 @@ def file_name_text(page: Page) -> Iterator[Flag]:
         )
 
 
-def _what_it_is(name: str, file: str) -> tuple[str, str] | None:
+def what_it_is(name: str, file: str) -> tuple[str, str] | None:
     """Return the message and the matched part where a file name, address or identifier makes up most of ``name``."""
     for message, pattern in (("address", _ADDRESS), ("file", _FILE), ("digest", _DIGEST), ("camera", _CAMERA)):
         match = pattern.search(name)
