@@ -88,3 +88,17 @@ async def test_asynchronous_face_works() -> None:
             base_url="http://service.example", transport=httpx.MockTransport(lambda _: httpx.Response(200, json={"items": []}))
         )
         assert [site async for site in rake.sites.list()] == []
+
+
+def test_listings_follow_their_next_link() -> None:
+    """The query of a ``next`` link is kept, so that a listing of several pages comes to its end."""
+    rake = PlumRake("http://rake.invalid", token="t")
+
+    def handle(request: httpx.Request) -> httpx.Response:
+        after = int(request.url.params.get("after", "0"))
+        item = {"id": "a/b", "title": "T", "weight": "barrier", "criteria": [], "needs": [], "parameters": {}, "summary": "", "sections": {}, "act_rule": None}
+        following = f"/api/v1/checks?after={after + 1}" if after < 2 else None
+        return httpx.Response(200, json={"items": [item | {"id": f"a/{after}"}], "next": following})
+
+    rake._http = httpx.Client(transport=httpx.MockTransport(handle), base_url="http://rake.invalid")
+    assert [check.id for check in rake.checks.list()] == ["a/0", "a/1", "a/2"]

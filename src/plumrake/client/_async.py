@@ -65,7 +65,7 @@ class AsyncPlumRake:
     async def get(self, path: str, model: type[_Answer], /, **parameters: Any) -> _Answer:
         """Return what is at a path; parameters that are None are left out."""
         given = {name: value for name, value in parameters.items() if value is not None}
-        return model.model_validate_json((await self.request("GET", path, params=given)).content)
+        return model.model_validate_json((await self.request("GET", path, params=given or None)).content)
 
     async def post(self, path: str, body: BaseModel, model: type[_Answer]) -> _Answer:
         """Send a new thing; an idempotency key makes repeating safe."""
