@@ -28,9 +28,10 @@ def phrases(name: str, language: str) -> frozenset[str]:
 
 @cache
 def normalised(text: str) -> str:
-    """Return ``text`` in small letters, with every run of what is no letter or digit as one space."""
+    """Return ``text`` in small letters, with every run of what is no letter or digit as one space; "C", "C++" and "C#" stay apart."""
     small = unicodedata.normalize("NFKC", text).casefold().replace("\u00ad", "").replace("\u200b", "")
     small = re.sub(r"(?<=\w)['’](?=\w)", "'", small)
+    small = re.sub(r"(?<=\b[a-z])#", " sharp", re.sub(r"(?<=\w)\+\+", " plus plus", small))
     return " ".join(re.sub(r"[^\w']|_", " ", small).split()).strip("' ")
 
 

@@ -15,7 +15,8 @@ from plumrake.lenses.rendered.browser import Tab
 
 _TALLEST, _WIDEST = 12_000, 2560
 _MOST_PRESSES = 250
-_MOST_COMPARED = 12
+_MOST_COMPARED = 16
+_TRIES_OF_A_KIND = 2
 _MOST_TRIED = 20_000
 _NARROW = 320
 _NO_TEXT = (
@@ -84,10 +85,25 @@ async def walk(tab: Tab, page: Page) -> Walk:
     ended = begun["stops"] + 3 <= _MOST_PRESSES
     trapped = await _trapped(tab, seen["order"], seen["active"], presses) if missed and ended and seen["active"] >= 0 else ()
     report = await tab.run("walk.js", ["report", None])
-    unmarked = report["unmarked"][:_MOST_COMPARED]
-    truly = [index for index in unmarked if not await _shows_focus(tab, index)]
+    truly = await _truly_unmarked(tab, report["unmarked"])
     order = tuple(dict.fromkeys(seen["order"]))
     return Walk(order, trapped, tuple(sorted(truly)), tuple(sorted(report["unseen"])), ended and not trapped)
+
+
+async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]]) -> list[int]:
+    """Return those elements without a change of style whose pixels do not change either, with two tries of each kind.
+
+    What is marked by something beside it (a label, a shadow of its parent) shows in the pixels alone.
+    """
+    tried: dict[str, list[bool]] = {}
+    found: list[int] = []
+    for index, kind in unmarked:
+        verdicts = tried.setdefault(kind, [])
+        if len(verdicts) < _TRIES_OF_A_KIND and sum(map(len, tried.values())) < _MOST_COMPARED:
+            verdicts.append(await _shows_focus(tab, index))
+        if verdicts and not any(verdicts):
+            found.append(index)
+    return found
 
 
 async def _trapped(tab: Tab, order: list[int], active: int, presses: int) -> tuple[int, ...]:

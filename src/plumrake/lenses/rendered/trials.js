@@ -58,30 +58,44 @@
     }
     return lines;
   };
-  // Which box cuts an owner's text off, by how many px; nothing for what can be scrolled to or was never to be seen.
-  const cutBy = (element, lines) => {
+  // The nearest box around an element that cuts off what sticks out of it: none where one can scroll to it. Kept, since
+  // neither larger text nor wider spacing changes it.
+  const frames = new Map();
+  const frameOf = (element) => {
+    const path = [];
+    let found = null;
     for (let up = element; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
+      if (frames.has(up)) { found = frames.get(up); break; }
+      path.push(up);
       const style = getComputedStyle(up);
-      if (style.display === "inline" || style.display === "contents") continue;
-      if (/(auto|scroll)/.test(style.overflowX + style.overflowY)) return null;
-      const across = clips(style.overflowX), down = clips(style.overflowY);
-      if (!across && !down) { if (style.position === "fixed") return null; continue; }
-      const frame = up.getBoundingClientRect();
-      if (frame.width <= 2 || frame.height <= 2) return null;
-      let most = 0;
-      for (const line of lines) {
-        if (down && Math.min(line.bottom - frame.bottom, line.height) > 0.3 * line.height) most = Math.max(most, line.bottom - frame.bottom);
-        if (across && line.right - frame.right > 4) most = Math.max(most, line.right - frame.right);
-      }
-      if (most) return [up, Math.round(most)];
+      if (style.display === "inline" || style.display === "contents" || style.display === "none") continue;
+      if (/(auto|scroll)/.test(style.overflowX + style.overflowY) || (style.position === "fixed" && style.overflowX === "visible")) break;
+      if (clips(style.overflowX) || clips(style.overflowY)) { found = {element: up, across: clips(style.overflowX), down: clips(style.overflowY)}; break; }
     }
-    return null;
+    for (const one of path) frames.set(one, found);
+    return found;
   };
-  const measure = () => {
+  const cutBy = (element, lines) => {
+    const frame = frameOf(element);
+    if (!frame) return null;
+    const box = frame.element.getBoundingClientRect();
+    if (box.width <= 2 || box.height <= 2) return null;
+    let most = 0;
+    for (const line of lines) {
+      if (frame.down && Math.min(line.bottom - box.bottom, line.height) > 0.3 * line.height) most = Math.max(most, line.bottom - box.bottom);
+      if (frame.across && line.right - box.right > 4) most = Math.max(most, line.right - box.right);
+    }
+    return most ? [frame.element, Math.round(most)] : null;
+  };
+  // Owners of text that are shown at all; the trials do not change that.
+  const shownOwners = () => owners.filter((owner) => {
+    if (!owner.checkVisibility()) return false;
+    const style = getComputedStyle(owner);
+    return style.visibility === "visible" && style.opacity !== "0";
+  });
+  const measure = (shown) => {
     const cut = new Map(), overlaps = new Map(), bands = new Map();
-    for (const owner of owners) {
-      const style = getComputedStyle(owner);
-      if (style.visibility !== "visible" || style.opacity === "0" || !owner.checkVisibility()) continue;
+    for (const owner of shown) {
       const lines = linesOf(owner);
       if (!lines.length) continue;
       const found = cutBy(owner, lines);
@@ -122,19 +136,23 @@
   still.replaceSync("*, *::before, *::after { transition: none !important; animation: none !important }");
   document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];
   try {
-    const before = measure();
-    const sizes = elements.map((element) => {
-      const style = getComputedStyle(element);
-      return [element, parseFloat(style.fontSize), parseFloat(style.lineHeight), element.getAttribute("style")];
-    }).filter(([element]) => element instanceof HTMLElement);
+    const shown = shownOwners();
+    const before = measure(shown);
+    // Set where size or line height differs from the parent's; everything else inherits.
+    const computed = new Map(elements.map((element) => { const style = getComputedStyle(element); return [element, [style.fontSize, style.lineHeight]]; }));
+    const sizes = [];
+    for (const [element, [size, height]] of computed) {
+      const above = computed.get(element.parentElement);
+      if (element instanceof HTMLElement && (!above || above[0] !== size || above[1] !== height)) sizes.push([element, parseFloat(size), parseFloat(height), element.getAttribute("style")]);
+    }
     for (const [element, size, height] of sizes) {
       element.style.setProperty("font-size", `${2 * size}px`, "important");
       if (height) element.style.setProperty("line-height", `${2 * height}px`, "important");
     }
-    const doubled = compare(before, measure());
+    const doubled = compare(before, measure(shown));
     for (const [element, , , written] of sizes) { if (written === null) element.removeAttribute("style"); else element.setAttribute("style", written); }
     still.replaceSync("*, *::before, *::after { transition: none !important; animation: none !important; line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important } p { margin-bottom: 2em !important }");
-    return {doubled, spaced: compare(before, measure())};
+    return {doubled, spaced: compare(before, measure(shown))};
   } finally {
     document.adoptedStyleSheets = document.adoptedStyleSheets.filter((sheet) => sheet !== still);
   }

@@ -18,16 +18,7 @@
     return values.join(";");
   };
   const look = (element) => [null, "::before", "::after"].map((part) => bare(getComputedStyle(element, part))).join("|");
-  const around = (element) => {
-    const found = [element];
-    for (let up = element.parentElement, count = 0; up && count < 4; up = up.parentElement, count++) found.push(up);
-    for (let next = element.nextElementSibling, count = 0; next && count < 3; next = next.nextElementSibling, count++) found.push(next);
-    if (element.previousElementSibling) found.push(element.previousElementSibling);
-    found.push(...(element.labels || []), ...[...element.querySelectorAll("*")].slice(0, 12));
-    return found;
-  };
-  const fingerprint = (element) => around(element).map(look).join("\n");
-  const hasCaret = (element) =>
+    const hasCaret = (element) =>
     (element instanceof HTMLInputElement && TYPED.test(element.type)) || element instanceof HTMLTextAreaElement || element.isContentEditable;
   const isStop = (element) => {
     if (!(element instanceof HTMLElement || element instanceof SVGElement) || element.tabIndex < 0 || element.disabled) return false;
@@ -57,14 +48,14 @@
     if (document.activeElement && document.activeElement !== document.body) document.activeElement.blur();
     const indexes = new Map(elements.map((element, index) => [element, index]));
     const before = new Map();
-    if (outlines) for (const stop of stops) before.set(stop, fingerprint(stop));
+    if (outlines) for (const stop of stops.slice(0, 250)) before.set(stop, look(stop));
     const state = {order: [], unmarked: new Set(), unseen: new Set(), indexes, still};
     state.heard = (event) => {
       const element = event.composedPath()[0];
       const index = indexes.get(element);
       if (index === undefined) return;
       state.order.push(index);
-      if (before.has(element) && !hasCaret(element) && element.localName !== "iframe" && before.get(element) === fingerprint(element)) state.unmarked.add(index);
+      if (before.has(element) && !hasCaret(element) && element.localName !== "iframe" && before.get(element) === look(element)) state.unmarked.add(index);
       const box = element.getBoundingClientRect(), computed = getComputedStyle(element);
       const gone = box.right + scrollX <= 0 || box.bottom + scrollY <= 0 || box.width <= 1 || box.height <= 1 || computed.opacity === "0" ||
         (computed.position === "absolute" && /^rect\(0(px)?, 0(px)?, 0(px)?, 0(px)?\)|^rect\(1px, 1px, 1px, 1px\)/.test(computed.clip)) || /inset\((50|100)%/.test(computed.clipPath);
@@ -88,5 +79,6 @@
   document.adoptedStyleSheets = document.adoptedStyleSheets.filter((sheet) => sheet !== state.still);
   if (document.activeElement && document.activeElement !== document.body) document.activeElement.blur();
   scrollTo(0, 0);
-  return {unmarked: [...state.unmarked], unseen: [...state.unseen]};
+  const kind = (index) => `${elements[index].localName}.${elements[index].className}`;
+  return {unmarked: [...state.unmarked].map((index) => [index, kind(index)]), unseen: [...state.unseen]};
 }

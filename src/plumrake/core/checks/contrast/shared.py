@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from weakref import WeakKeyDictionary
 
 from plumrake.core.dom import Box, Element
 from plumrake.core.page import Page
 from plumrake.core.semantics.native_names import labelled_control
 from plumrake.core.semantics.roles import is_disabled
+from plumrake.core.style.background import Surface
 from plumrake.core.style.colours import BLACK, Colour, parse_or
 from plumrake.core.words import has_letters_or_digits
 
@@ -33,8 +35,23 @@ class Run:
         return {(False, False): 4.5, (False, True): 3.0, (True, False): 7.0, (True, True): 4.5}[aaa, large]
 
 
+_KNOWN: WeakKeyDictionary[Page, list[tuple[Run, Surface | None]]] = WeakKeyDictionary()
+
+
+def runs_with_surfaces(page: Page) -> list[tuple[Run, Surface | None]]:
+    """Return the runs of a rendered page with what lies behind each, None where only pixels can tell; worked out once."""
+    known = _KNOWN.get(page)
+    if known is None:
+        known = _KNOWN[page] = [(run, page.backgrounds.behind(run.owner, run.lines, run.colour)) for run in _runs(page)]
+    return known
+
+
 def runs(page: Page) -> Iterator[Run]:
     """Yield the runs of a rendered page in document order; disabled controls and their labels are left out."""
+    return (run for run, _ in runs_with_surfaces(page))
+
+
+def _runs(page: Page) -> Iterator[Run]:
     exempt = _exempt_holders(page)
     for element in page.elements:
         if element.style is None or not page.is_shown(element):

@@ -38,7 +38,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from plumrake.core.checks.contrast.shared import Run, runs
+from plumrake.core.checks.contrast.shared import Run, runs_with_surfaces
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -78,8 +78,7 @@ class _Measured:
 def text(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every element whose own text has too little contrast; children that only inherit are not repeated."""
     reported: dict[int, _Measured] = {}
-    for run in runs(page):
-        surface = page.backgrounds.behind(run.owner, run.lines, run.colour)
+    for run, surface in runs_with_surfaces(page):
         if surface is None:
             continue
         required = run.required(aaa=options["level"] == "aaa")

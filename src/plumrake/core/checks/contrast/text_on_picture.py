@@ -33,7 +33,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.contrast.shared import Run, runs
+from plumrake.core.checks.contrast.shared import Run, runs_with_surfaces
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, cant_tell, failed
 from plumrake.core.page import Page
@@ -57,8 +57,8 @@ _TENTH = 10
 )
 def text_on_picture(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every element whose own text stands over pixels with too little contrast."""
-    for run in runs(page):
-        if page.backgrounds.behind(run.owner, run.lines, run.colour) is not None:
+    for run, surface in runs_with_surfaces(page):
+        if surface is not None:
             continue
         if page.document.pixels is None:
             raise NotTested(Needs.PIXELS)

@@ -26,7 +26,7 @@ In repeated blocks add the entry's title to the link's name (it may be hidden fr
 
 ## Left alone
 
-Links of one name to one place. Where sentence, list item, table headers or heading tell two links
+Links of one name to one place, and names without letters or digits ("¶"). Where sentence, list item, table headers or heading tell two links
 apart, it is for a person to say whether that is enough.
 """
 
@@ -36,12 +36,13 @@ from collections import defaultdict
 from collections.abc import Iterator
 
 from plumrake.core.checks.links.shared import resource_of, sentence_of, target_of
-from plumrake.core.dom import Element
+from plumrake.core.dom import Element, Text, collapse
 from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
+from plumrake.core.semantics.headings import nodes_in_order
 from plumrake.core.semantics.table_model import TableModel
-from plumrake.core.words import normalised, shortened
+from plumrake.core.words import has_letters_or_digits, normalised, shortened
 
 
 @check(
@@ -59,8 +60,8 @@ def same_text_different_places(page: Page) -> Iterator[Flag]:
     """Yield each of several links with the same name to different places; ``cantTell`` where context tells them apart."""
     groups: dict[str, list[Element]] = defaultdict(list)
     for link in page.exposed(role="link"):
-        if (link.has("href") or link.has("xlink:href")) and (name := page.name_of(link)):
-            groups[normalised(name) or name].append(link)
+        if (link.has("href") or link.has("xlink:href")) and has_letters_or_digits(name := page.name_of(link)):
+            groups[normalised(name)].append(link)
     contexts = _Contexts(page)
     for members in groups.values():
         places = {link.index: resource_of(page, link) for link in members}
@@ -93,8 +94,19 @@ def _flag(page: Page, link: Element, others: list[Element], count: int, *, alike
     return report(link, "alike" if alike else "by-context", name=shortened(name), count=count, facts=facts, mends=mends)
 
 
+def _before_lists(item: Element) -> str:
+    """Return the text of a list item up to the first list in it: the line that a nested list stands under."""
+    parts: list[str] = []
+    for node in nodes_in_order(item):
+        if isinstance(node, Element) and node.tag in ("ul", "ol", "dl"):
+            break
+        if isinstance(node, Text):
+            parts.append(node.data)
+    return collapse(" ".join(parts))
+
+
 class _Contexts:
-    """What stands around links: sentence, list item, table cell with its headers, nearest heading before (WCAG 2.2, 2.4.4)."""
+    """What stands around links: sentence, list items, table cell with its headers, nearest heading before (WCAG 2.2, 2.4.4)."""
 
     def __init__(self, page: Page) -> None:
         self._page = page
@@ -103,12 +115,13 @@ class _Contexts:
 
     def of(self, link: Element) -> tuple[str, ...]:
         page = self._page
-        item = link.closest("li", "dd")
+        items = [ancestor for ancestor in link.ancestors() if ancestor.tag in ("li", "dd")]
         cell = link.closest("td", "th")
         before = [heading for heading in self._headings if heading.index < link.index]
         return (
             sentence_of(page, link),
-            page.text_of(item) if item is not None else "",
+            page.text_of(items[0]) if items else "",
+            " | ".join(_before_lists(item) for item in items[1:]),
             self._cell(cell) if cell is not None else "",
             page.name_of(before[-1]) if before else "",
         )

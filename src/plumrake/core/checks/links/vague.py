@@ -50,6 +50,7 @@ from plumrake.core.words import has_letters_or_digits, normalised, phrases, tabl
 
 _ARROW = "«»‹›<>←-⇿➔-➾⟵-⟿⤀-⥿⬅-⬇◀▶►◄▸▹▻⏵⏩"
 _ARROWS = re.compile(rf"[\s.…]*[{_ARROW}][\s.…{_ARROW}]*")
+_CODE = re.compile(r"\w_\w|\w\(\)")
 _ASIDE = re.compile(r"[(\[][^()\[\]]{0,60}[)\]]\s*$")
 
 
@@ -90,6 +91,8 @@ def matched_phrase(name: str, language: str, words: Mapping[str, Any]) -> str | 
     """Return the phrase that the whole name comes down to, ``""`` for a mere arrow, None where it says something."""
     if not has_letters_or_digits(name):
         return "" if _ARROWS.fullmatch(name) else None
+    if _CODE.search(name):
+        return None
     known = phrases("vague_links", language) | {normalised(phrase) for phrase in words.get("vague-links", ())}
     for candidate in (normalised(name), normalised(_ASIDE.sub("", name))):
         if candidate in known:

@@ -98,7 +98,7 @@ def _lines(block: Element) -> list[str]:
         elif node.tag == "br" or node.tag in _BLOCKS or node.tag in ("ul", "ol", "dl", "table", "h1", "h2", "h3", "h4", "h5", "h6", "pre"):
             lines.append("")
             current += 1
-        elif node.tag not in ("script", "style", "textarea", "select"):
+        elif node.tag not in ("script", "style", "textarea", "select", "code", "samp", "kbd", "tt"):
             stack.extend(reversed(node.children))
     return [collapse(line) for line in lines]
 

@@ -54,6 +54,10 @@ def stock_text(page: Page, options: Options) -> Iterator[Flag]:
     for element in pictures(page):
         name = page.name_of(element)
         phrase = re.sub(r"\s*\d+$", "", normalised(name))
-        if phrase and what_it_is(name, file_of(element)) is None and phrase in listed("stock_texts", page.language_of(element), options["words"]):
+        if (
+            phrase
+            and what_it_is(name, file_of(element)) is None
+            and phrase in listed("stock_texts", page.language_of(element), options["words"])
+        ):
             facts = {"name": name, "phrase": phrase, "file": file_of(element)}
             yield failed(element, "stock", file=file_of(element) or "without a file", name=name, facts=facts, mends=(WRITE, ADORNS))
