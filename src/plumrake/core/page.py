@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from bisect import bisect_left
+from collections.abc import Callable, Iterable, Iterator
 from functools import cached_property
+from itertools import islice
 
 from plumrake.core.dom import Document, Element, Text, collapse, is_blank
 from plumrake.core.excerpt import excerpt_of
@@ -17,6 +19,8 @@ from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.tables import INTERACTIVE_ROLES
 from plumrake.core.style.background import Backgrounds
 from plumrake.core.style.visible import Sight
+
+_MOST_OTHERS = 40
 
 
 class Page:
@@ -37,9 +41,8 @@ class Page:
     @cached_property
     def _by_role(self) -> dict[str, list[Element]]:
         found: dict[str, list[Element]] = {}
-        for element in self.elements:
-            if self._exposure.is_exposed(element):
-                found.setdefault(self._roles.of(element), []).append(element)
+        for element in self._exposed:
+            found.setdefault(self._roles.of(element), []).append(element)
         return found
 
     @cached_property
@@ -58,7 +61,11 @@ class Page:
 
     def every_exposed(self) -> Iterator[Element]:
         """Yield every exposed element in document order."""
-        return (element for element in self.elements if self._exposure.is_exposed(element))
+        return iter(self._exposed)
+
+    @cached_property
+    def _exposed(self) -> list[Element]:
+        return [element for element in self.elements if self._exposure.is_exposed(element)]
 
     def is_exposed(self, element: Element) -> bool:
         """Tell whether assistive technology meets the element."""
@@ -113,6 +120,10 @@ class Page:
         """Return CSS that selects exactly this element."""
         return self._selectors.of(element)
 
+    def others(self, members: Iterable[Element], element: Element) -> list[str]:
+        """Return the selectors of the first forty of ``members`` other than ``element``: what a finding names beside itself."""
+        return [self.selector_of(other) for other in islice((one for one in members if one is not element), _MOST_OTHERS)]
+
     def excerpt_of(self, element: Element) -> str:
         """Return the element's markup, shortened."""
         return excerpt_of(element)
@@ -132,6 +143,15 @@ class Page:
     def own_texts(self, element: Element) -> list[Text]:
         """Return the element's own text nodes that are not blank."""
         return [child for child in element.children if isinstance(child, Text) and not is_blank(child.data)]
+
+    def heading_before(self, element: Element) -> Element | None:
+        """Return the last exposed heading that begins before the element, or None."""
+        at = bisect_left(self._heading_places, element.index)
+        return self.exposed(role="heading")[at - 1] if at else None
+
+    @cached_property
+    def _heading_places(self) -> list[int]:
+        return [heading.index for heading in self.exposed(role="heading")]
 
     @cached_property
     def body(self) -> Element:

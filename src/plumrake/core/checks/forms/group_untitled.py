@@ -73,7 +73,7 @@ def group_untitled(page: Page) -> Iterator[Flag]:
 
 
 def _facts(page: Page, name: str, members: list[Element], own: Element | None = None) -> dict[str, object]:
-    return {"field": name, "others": [page.selector_of(member) for member in members if member is not own]}
+    return {"field": name, "others": page.others(members, own)}
 
 
 def _has_title(page: Page, element: Element) -> bool:

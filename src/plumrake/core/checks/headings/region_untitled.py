@@ -55,7 +55,7 @@ def region_untitled(page: Page) -> Iterator[Flag]:
         members = page.exposed(role=role)
         for element in members if len(members) > 1 else ():
             if not page.name_of(element) and not _has_heading(page, element):
-                others = [page.selector_of(other) for other in members if other is not element]
+                others = page.others(members, element)
                 facts = {"kind": role, "others": others}
                 yield failed(element, "one-of", count=len(members), kind=kind, facts=facts, mends=(_NAME_IT,))
     for element in page.every_exposed():

@@ -61,7 +61,7 @@ def same_opening(page: Page) -> Iterator[Flag]:
             if len(members) < 3 or len({normalised(page.name_of(heading)) for heading in members}) == 1:
                 continue
             for heading in members:
-                others = [page.selector_of(other) for other in members if other is not heading]
+                others = page.others(members, heading)
                 facts = {"name": page.name_of(heading), "opening": opening, "others": others}
                 mend = Mend("replace-text", "Put first what tells this heading from the others.")
                 yield failed(

@@ -56,7 +56,7 @@ def same_text(page: Page) -> Iterator[Flag]:
                 by_text[text].append(heading)
         for members in by_text.values():
             for heading in members if len(members) > 1 else ():
-                others = [page.selector_of(other) for other in members if other is not heading]
+                others = page.others(members, heading)
                 facts = {"name": page.name_of(heading), "others": others}
                 mend = Mend("replace-text", "Say what this part is about.")
                 yield failed(heading, "same", name=shortened(page.name_of(heading)), count=len(members), facts=facts, mends=(mend,))

@@ -53,7 +53,7 @@ def several_main(page: Page) -> Iterator[Flag]:
     if len(mains) < 2:
         return
     for heading in mains:
-        others = [page.selector_of(other) for other in mains if other is not heading]
+        others = page.others(mains, heading)
         mend = Mend("rename-element", "If it names only a part, give it level 2.", to="h2")
         if heading.has("aria-level") or heading.tag != "h1":
             mend = Mend("set-attribute", "If it names only a part, give it level 2.", attribute="aria-level", value="2")

@@ -172,5 +172,5 @@ def _is_ordinary(page: Page, following: Element, looks: tuple[float, float]) -> 
 
 
 def _level_here(page: Page, element: Element) -> int:
-    before = [heading for heading in page.exposed(role="heading") if heading.index < element.index]
-    return min(6, page.level_of(before[-1]) + (1 if page.level_of(before[-1]) == 1 else 0)) if before else 2
+    before = page.heading_before(element)
+    return min(6, page.level_of(before) + (1 if page.level_of(before) == 1 else 0)) if before is not None else 2

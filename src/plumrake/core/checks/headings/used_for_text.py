@@ -70,7 +70,7 @@ def used_for_text(page: Page, options: Options) -> Iterator[Flag]:
         name = page.name_of(heading)
         ends = len(_SENTENCE_END.findall(name))
         row = rows.get(heading.index, [])
-        others = [page.selector_of(other) for other in row if other is not heading]
+        others = page.others(row, heading)
         facts = {"name": name, "length": len(name), "sentences": ends, "others": others}
         make_text = Mend("rename-element", "Make it a paragraph.", to="p")
         if len(name) > options["longest"]:

@@ -34,6 +34,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterator
+from itertools import islice
 
 from plumrake.core.checks.links.shared import resource_of, sentence_of, target_of
 from plumrake.core.dom import Element, Text, collapse
@@ -43,6 +44,8 @@ from plumrake.core.registry import check
 from plumrake.core.semantics.headings import nodes_in_order
 from plumrake.core.semantics.table_model import TableModel
 from plumrake.core.words import has_letters_or_digits, normalised, shortened
+
+_MOST_LOOKED_AT = 200
 
 
 @check(
@@ -73,7 +76,7 @@ def same_text_different_places(page: Page) -> Iterator[Flag]:
             by_context[around[link.index]].add(places[link.index])
         for link in members:
             alike = len(by_context[around[link.index]]) > 1
-            others = [other for other in members if places[other.index] != places[link.index]]
+            others = [other for other in islice(members, _MOST_LOOKED_AT) if places[other.index] != places[link.index]]
             yield _flag(page, link, others, len(members), alike=alike)
 
 
@@ -82,7 +85,7 @@ def _flag(page: Page, link: Element, others: list[Element], count: int, *, alike
     facts = {
         "name": name,
         "target": target_of(link),
-        "others": [page.selector_of(other) for other in others],
+        "others": page.others(others, link),
         "other_targets": sorted({target_of(other) for other in others}),
         "sentence": sentence_of(page, link)[:300],
     }
@@ -110,20 +113,19 @@ class _Contexts:
 
     def __init__(self, page: Page) -> None:
         self._page = page
-        self._headings = page.exposed(role="heading")
         self._tables: dict[int, TableModel] = {}
 
     def of(self, link: Element) -> tuple[str, ...]:
         page = self._page
         items = [ancestor for ancestor in link.ancestors() if ancestor.tag in ("li", "dd")]
         cell = link.closest("td", "th")
-        before = [heading for heading in self._headings if heading.index < link.index]
+        before = page.heading_before(link)
         return (
             sentence_of(page, link),
             page.text_of(items[0]) if items else "",
             " | ".join(_before_lists(item) for item in items[1:]),
             self._cell(cell) if cell is not None else "",
-            page.name_of(before[-1]) if before else "",
+            page.name_of(before) if before is not None else "",
         )
 
     def _cell(self, cell: Element) -> str:

@@ -73,7 +73,7 @@ def typed_by_hand(page: Page) -> Iterator[Flag]:
         for run in _runs(paragraphs):
             members = [member for member, _, _ in run if member is not None]
             for member in members:
-                yield _flag(member, "paragraphs", run, [page.selector_of(other) for other in members if other is not member])
+                yield _flag(member, "paragraphs", run, page.others(members, member))
 
 
 Line = tuple[Element | None, str, str]

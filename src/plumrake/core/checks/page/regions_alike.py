@@ -60,7 +60,7 @@ def regions_alike(page: Page) -> Iterator[Flag]:
             facts = {
                 "kind": kind,
                 "name": page.name_of(element),
-                "others": [page.selector_of(other) for other in members if other is not element],
+                "others": page.others(members, element),
             }
             mend = Mend("set-attribute", "Give it a short name of its own.", attribute="aria-label")
             yield failed(

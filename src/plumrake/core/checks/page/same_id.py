@@ -59,7 +59,7 @@ def same_id(page: Page) -> Iterator[Flag]:
     for (_, identifier), members in doubled.items():
         by = referred.get(identifier)
         for element in members:
-            facts = {"id": identifier, "referred_by": by, "others": [page.selector_of(other) for other in members if other is not element]}
+            facts = {"id": identifier, "referred_by": by, "others": page.others(members, element)}
             mend = Mend("set-attribute", "Give it an id of its own, and let what refers to it follow.", attribute="id")
             data = {"id": shortened(identifier, 40), "count": len(members), "by": by}
             if by:

@@ -50,5 +50,5 @@ def several_main(page: Page) -> Iterator[Flag]:
         mend = Mend("rename-element", "If it is a part of the content, make it a section.", to="section")
         if element.tag != "main":
             mend = Mend("remove-attribute", "If it is a part of the content, take the role away.", attribute="role")
-        facts = {"others": [page.selector_of(other) for other in members if other is not element]}
+        facts = {"others": page.others(members, element)}
         yield failed(element, "one-of", count=len(members), facts=facts, mends=(mend,))

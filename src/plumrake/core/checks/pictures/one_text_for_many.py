@@ -58,10 +58,15 @@ def one_text_for_many(page: Page) -> Iterator[Flag]:
     for members in groups.values():
         if len({own_file(element) for element in members}) < 2 or _lead_to_one_place(members):
             continue
+        files = list(dict.fromkeys(map(file_of, members)))[:20]
         for element in members:
-            others = [other for other in members if other is not element]
-            facts = {"name": page.name_of(element), "file": file_of(element), "others": [page.selector_of(other) for other in others]}
-            facts["other_files"] = [file_of(other) for other in others]
+            other_files = [file for file in files if file != file_of(element)]
+            facts = {
+                "name": page.name_of(element),
+                "file": file_of(element),
+                "others": page.others(members, element),
+                "other_files": other_files,
+            }
             yield cant_tell(element, "same", count=len(members), name=shortened(page.name_of(element)), facts=facts, mends=(WRITE,))
 
 

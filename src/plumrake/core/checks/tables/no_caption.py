@@ -52,7 +52,7 @@ def no_caption(page: Page) -> Iterator[Flag]:
     """Yield every data table without ``caption`` or name."""
     for model in data_tables(page):
         if model.cells and not page.name_of(model.table) and not _in_captioned_figure(page, model.table):
-            heading = next((one for one in reversed(page.exposed(role="heading")) if one.index < model.table.index), None)
+            heading = page.heading_before(model.table)
             words = page.name_of(heading) if heading is not None else ""
             says = (
                 f"Write a caption; the heading above says “{shortened(words, 50)}”."
