@@ -30,8 +30,11 @@
       }
       if (contained || !/[\p{L}\p{N}]/u.test(element.innerText || "")) continue;
       if (element.querySelector(WIDE_BY_NATURE) && onlyByNature(element, limit)) continue;
-      outside.add(element);
-      found.push([indexes.get(element), Math.round(right)]);
+      let holder = element;
+      while (holder.parentElement !== document.body && getComputedStyle(holder).display === "inline") holder = holder.parentElement;
+      if (outside.has(holder)) continue;
+      outside.add(holder);
+      found.push([indexes.get(holder), Math.round(right)]);
       if (found.length >= MOST) break;
     }
     return {width, found};

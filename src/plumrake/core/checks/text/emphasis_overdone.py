@@ -118,9 +118,18 @@ def _in_capitals(text: str, owners: list[Element]) -> bool:
 
 
 def _has_bolder_part(link: Element) -> bool:
-    own = float(link.style.font_weight) if link.style is not None else 400.0
-    return any(
-        float(text.parent.style.font_weight) >= max(_BOLD, own + 200)
-        for text in link.texts()
-        if not is_blank(text.data) and text.parent is not link and text.parent.style is not None
-    )
+    """Tell whether a part of the link's text is bolder than the rest, or all of it stands in ``b`` or ``strong``."""
+    texts = [text for text in link.texts() if not is_blank(text.data) and text.parent.style is not None]
+    weights = [float(text.parent.style.font_weight) for text in texts if text.parent.style is not None]
+    if weights and min(weights) + 200 <= max(weights) and max(weights) >= _BOLD:
+        return True
+    return bool(texts) and all(text.parent is not link and _in_bold_tag(text.parent, link) for text in texts)
+
+
+def _in_bold_tag(element: Element, link: Element) -> bool:
+    for one in (element, *element.ancestors()):
+        if one is link:
+            return False
+        if one.tag in ("b", "strong"):
+            return True
+    return False
