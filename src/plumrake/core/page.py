@@ -120,7 +120,7 @@ class Page:
         """Return CSS that selects exactly this element."""
         return self._selectors.of(element)
 
-    def others(self, members: Iterable[Element], element: Element) -> list[str]:
+    def others(self, members: Iterable[Element], element: Element | None) -> list[str]:
         """Return the selectors of the first forty of ``members`` other than ``element``: what a finding names beside itself."""
         return [self.selector_of(other) for other in islice((one for one in members if one is not element), _MOST_OTHERS)]
 

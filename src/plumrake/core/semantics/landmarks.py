@@ -25,14 +25,21 @@ class Landmarks:
     @cached_property
     def all(self) -> list[Element]:
         """Every exposed landmark in document order."""
-        return [
-            element for element in self._document.elements if self._exposure.is_exposed(element) and self._roles.of(element) in LANDMARKS
-        ]
+        return [element for element in self._document.elements if self._exposure.is_exposed(element) and self.is_one(element)]
+
+    def is_one(self, element: Element) -> bool:
+        """Tell whether the element is a landmark; a ``form`` is one only with a name (HTML-AAM 1.0, 4)."""
+        role = self._roles.of(element)
+        return role in LANDMARKS and (role != "form" or self._roles.has_author_name(element))
 
     @cached_property
     def main(self) -> Element | None:
         """The first exposed ``main`` landmark, or None."""
         return next((element for element in self.all if self._roles.of(element) == "main"), None)
+
+    def around(self, element: Element) -> Element | None:
+        """Return the nearest landmark that holds the element, or None."""
+        return next((holder for holder in element.ancestors() if self.is_one(holder)), None)
 
     def within(self, element: Element, *roles: str) -> Element | None:
         """Return the nearest ancestor (the element itself included) with one of these roles, or None."""

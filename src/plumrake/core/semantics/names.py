@@ -17,6 +17,7 @@ from plumrake.core.semantics.tables import BLOCK_TAGS, NAME_FROM_CONTENT
 
 _DEEPEST = 120
 _PLACEHOLDER_GLYPHS = frozenset(".…-‐‑‒–—―|¦·•")
+_REPLACED = frozenset(["img", "svg", "canvas", "video", "object"])
 _INLINE_DISPLAYS = ("inline", "contents", "ruby", "ruby-text", "none")
 
 
@@ -198,7 +199,9 @@ class Names:
 
 
 def sets_words_apart(element: Element) -> bool:
-    """Tell whether the words before, in and after the element are words of their own: it is no inline box."""
+    """Tell whether the words before, in and after the element are words of their own: it is no inline box, or a picture."""
+    if element.tag in _REPLACED:
+        return True
     if element.style is not None:
         return element.style.display not in _INLINE_DISPLAYS
     return element.tag in BLOCK_TAGS

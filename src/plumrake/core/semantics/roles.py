@@ -35,7 +35,7 @@ class Roles:
 
     def _compute(self, element: Element) -> str:
         explicit = self.explicit(element)
-        if explicit in ("form", "region") and not self._has_author_name(element):
+        if explicit in ("form", "region") and not self.has_author_name(element):
             explicit = ""
         if explicit == "none" and self._presentation_conflict(element):
             explicit = ""
@@ -61,7 +61,8 @@ class Roles:
             return table is not None and self.of(table) == "none"
         return False
 
-    def _has_author_name(self, element: Element) -> bool:
+    def has_author_name(self, element: Element) -> bool:
+        """Tell whether the author gave a name by ``aria-labelledby``, ``aria-label`` or ``title``."""
         if not is_blank(element.get("aria-label")) or not is_blank(element.get("title")):
             return True
         targets = (self._document.by_id(token, element) for token in element.get("aria-labelledby").split())
@@ -111,13 +112,13 @@ class Roles:
     def _aside(self, element: Element) -> str:
         """``aside`` inside a part of the page needs a name to be a landmark (HTML-AAM 3.5)."""
         if any(ancestor.tag in ("article", "aside", "nav", "section") for ancestor in element.ancestors()):
-            return "complementary" if self._has_author_name(element) else "generic"
+            return "complementary" if self.has_author_name(element) else "generic"
         return "complementary"
 
     def _named(self, element: Element) -> str:
-        if not self._has_author_name(element):
-            return "generic"
-        return "region" if element.tag == "section" else "form"
+        if element.tag == "form":
+            return "form"
+        return "region" if self.has_author_name(element) else "generic"
 
     def _cell(self, element: Element) -> str:
         table = element.closest("table")

@@ -8,7 +8,7 @@ from typing import Any
 from plumrake.core.dom import Element, Text, collapse
 from plumrake.core.page import Page
 from plumrake.core.semantics.names import sets_words_apart
-from plumrake.core.semantics.tables import LANDMARKS, NAME_FROM_CONTENT
+from plumrake.core.semantics.tables import NAME_FROM_CONTENT
 
 _SAID = {
     "img": "image", "graphics-document": "image", "textbox": "edit", "searchbox": "search edit", "combobox": "combo box", "checkbox": "check box",
@@ -91,7 +91,7 @@ def _told(page: Page, element: Element, role: str) -> str | None:
     name = page.name_of(element)
     if role == "heading":
         return f"heading level {page.level_of(element)}, {name or '(nothing)'}"
-    if role in LANDMARKS:
+    if page.landmarks.is_one(element):
         return f"{_SAID.get(role, role)}{' landmark' if role != 'main' else ''}{f', {name}' if name else ''}"
     if role in ("list", "table"):
         return _counted(page, element, role, name)

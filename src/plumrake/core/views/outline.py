@@ -8,7 +8,6 @@ from plumrake.core.assess import assess
 from plumrake.core.dom import Element
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
-from plumrake.core.semantics.tables import LANDMARKS
 
 
 def outline(page: Page) -> list[dict[str, Any]]:
@@ -23,8 +22,8 @@ def outline(page: Page) -> list[dict[str, Any]]:
     rows = [_row(page, page.root, "page", 0, faults["html"])] if "html" in faults else []
     for element in page.every_exposed():
         role = page.role_of(element)
-        if role == "heading" or role in LANDMARKS:
-            depth = sum(page.role_of(ancestor) in LANDMARKS for ancestor in element.ancestors())
+        if role == "heading" or page.landmarks.is_one(element):
+            depth = sum(page.landmarks.is_one(ancestor) for ancestor in element.ancestors())
             rows.append(_row(page, element, role, depth, faults.get(page.selector_of(element), [])))
     return rows
 

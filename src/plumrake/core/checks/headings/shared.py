@@ -7,7 +7,6 @@ from collections import defaultdict
 from plumrake.core.dom import Element, Text, is_blank
 from plumrake.core.page import Page
 from plumrake.core.semantics.headings import nodes_in_order
-from plumrake.core.semantics.tables import LANDMARKS
 
 _CONTENT = frozenset(
     [
@@ -39,7 +38,7 @@ def siblings(page: Page) -> list[list[Element]]:
         level = page.level_of(heading)
         while path and page.level_of(path[-1]) >= level:
             path.pop()
-        landmark = page.landmarks.within(heading, *LANDMARKS)
+        landmark = page.landmarks.around(heading)
         groups[path[-1].index if path else -1, level, landmark.index if landmark is not None else -1].append(heading)
         path.append(heading)
     return list(groups.values())

@@ -36,7 +36,6 @@ from plumrake.core.dom import Element, collapse
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
-from plumrake.core.semantics.tables import LANDMARKS
 from plumrake.core.words import shortened
 
 _ON_THEIR_OWN = frozenset(["alert", "alertdialog", "dialog", "log", "status", "timer", "tooltip", "marquee"])
@@ -56,7 +55,7 @@ def outside_regions(page: Page) -> Iterator[Flag]:
     while stack:
         element = stack.pop()
         role = page.role_of(element)
-        if role in LANDMARKS or role in _ON_THEIR_OWN or is_skip_link(page, element) or not page.is_rendered(element):
+        if page.landmarks.is_one(element) or role in _ON_THEIR_OWN or is_skip_link(page, element) or not page.is_rendered(element):
             continue
         own = collapse(" ".join(text.data for text in page.own_texts(element))) if page.is_exposed(element) else ""
         if element.index in holds and not own:
