@@ -177,3 +177,40 @@ def test_the_wheel_carries_the_console(tmp_path: Path) -> None:
     wanted = ["service/console/index.html", "records/sweeps.sql", "records/migrations/0002.start.sql", "core/words/vague_links.toml"]
     assert [name for name in [*wanted, "demo/templates/base.html", "lenses/rendered/collector.js"] if f"plumrake/{name}" not in names] == []
     assert [name for name in names if name.endswith(".cases.html")] == []
+
+
+def test_policy_is_found_upward(folder: Path) -> None:
+    """``plumrake.toml`` above the target counts; what the command line says goes before it; a broken one is told by name."""
+    inner = folder / "deep" / "down"
+    inner.mkdir(parents=True)
+    (inner / "a.html").write_text(
+        "<!doctype html><html lang=en><title>Locks</title><main><h1>Locks</h1><a href=/x>here</a><img src=x.jpg></main>"
+    )
+    (folder / "plumrake.toml").write_text('only = ["links"]\n')
+    checks = [
+        one["check"]
+        for one in json.loads(plumrake("look", str(inner), "--lens", "markup", "--as", "json", cwd=folder).stdout)["pages"][0]["findings"]
+    ]
+    assert checks == ["links/vague"]
+    said = plumrake("look", str(inner), "--lens", "markup", "--as", "json", "--only", "pictures", cwd=folder)
+    assert [one["check"] for one in json.loads(said.stdout)["pages"][0]["findings"]] == ["pictures/no-text"]
+    (folder / "plumrake.toml").write_text("only = links\n")
+    broken = plumrake("look", str(inner), "--lens", "markup", cwd=folder)
+    assert broken.returncode == 2
+    assert "plumrake.toml" in broken.stderr
+
+
+def test_many_files_are_read_by_several_processes(folder: Path) -> None:
+    """The markup lens on a folder gives the same report, in the same order, whatever the number of processes."""
+    many = folder / "many"
+    many.mkdir()
+    for number in range(40):
+        (many / f"{number:02}.html").write_text(
+            f"<!doctype html><html lang=en><title>Lock {number}</title><main><h1>Lock {number}</h1><a href=/x>here</a></main>"
+        )
+    one, several = (
+        json.loads(plumrake("look", str(many), "--lens", "markup", "--as", "json", "--jobs", jobs, cwd=folder).stdout)["pages"]
+        for jobs in ("1", "3")
+    )
+    assert one == several
+    assert [page["address"].rpartition("/")[2] for page in one] == [f"{number:02}.html" for number in range(40)]

@@ -96,7 +96,17 @@ def test_listings_follow_their_next_link() -> None:
 
     def handle(request: httpx.Request) -> httpx.Response:
         after = int(request.url.params.get("after", "0"))
-        item = {"id": "a/b", "title": "T", "weight": "barrier", "criteria": [], "needs": [], "parameters": {}, "summary": "", "sections": {}, "act_rule": None}
+        item = {
+            "id": "a/b",
+            "title": "T",
+            "weight": "barrier",
+            "criteria": [],
+            "needs": [],
+            "parameters": {},
+            "summary": "",
+            "sections": {},
+            "act_rule": None,
+        }
         following = f"/api/v1/checks?after={after + 1}" if after < 2 else None
         return httpx.Response(200, json={"items": [item | {"id": f"a/{after}"}], "next": following})
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import textwrap
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from plumrake.core.findings import WEIGHTS, Finding, Outcome
 from plumrake.reports.shape import Reported, summary_dict
@@ -53,7 +53,15 @@ def _group(group: list[Finding], width: int) -> Iterator[str]:
     if first.question:
         yield _wrapped(f"{_INDENT}? ", first.question, width)
     for mend in first.mends[:2]:
-        yield _wrapped(f"{_INDENT}→ ", mend["says"], width)
+        yield _wrapped(f"{_INDENT}→ ", _said(mend), width)
+
+
+def _said(mend: Mapping[str, str]) -> str:
+    """Return what a mend says, with the value that it proposes where the sentence does not name it."""
+    value = mend.get("value")
+    if mend["kind"] not in ("set-attribute", "replace-text") or not value or value in mend["says"]:
+        return mend["says"]
+    return f'{mend["says"].rstrip(".")}: {mend["attribute"]}="{value}"' if "attribute" in mend else f"{mend['says'].rstrip('.')}: {value}"
 
 
 def _place(finding: Finding) -> str:

@@ -107,7 +107,7 @@ def is_header(cell: Element) -> bool:
 def span(cell: Element, attribute: str) -> int:
     """Return ``colspan`` (1 to 1000) or ``rowspan`` (0 to 65534) as the standard reads it; 1 where it is no number."""
     written = cell.get(attribute).strip()
-    number = int(written) if written.isdigit() and len(written) < 9 else 1
+    number = int(written) if written.isdigit() and len(written) < 16 else 1
     if attribute == "colspan":
         return min(_MOST_SPAN, number) or 1
     return min(_MOST_SPAN, number)

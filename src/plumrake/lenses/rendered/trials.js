@@ -152,8 +152,19 @@
       element.style.setProperty("font-size", `${2 * size}px`, "important");
       if (height) element.style.setProperty("line-height", `${2 * height}px`, "important");
     }
+    // What has a size of its own that happens to be its parent's did not follow: set it as well.
+    const behind = [...computed].filter(([element, [size, height]]) => {
+      if (!(element instanceof HTMLElement)) return false;
+      const style = getComputedStyle(element);
+      return Math.abs(parseFloat(style.fontSize) - 2 * parseFloat(size)) > 0.5 || (parseFloat(height) && Math.abs(parseFloat(style.lineHeight) - 2 * parseFloat(height)) > 1);
+    });
+    for (const [element, [size, height]] of behind) {
+      sizes.push([element, parseFloat(size), parseFloat(height), element.getAttribute("style")]);
+      element.style.setProperty("font-size", `${2 * parseFloat(size)}px`, "important");
+      if (parseFloat(height)) element.style.setProperty("line-height", `${2 * parseFloat(height)}px`, "important");
+    }
     const doubled = compare(before, measure(shown));
-    for (const [element, , , written] of sizes) { if (written === null) element.removeAttribute("style"); else element.setAttribute("style", written); }
+    for (const [element, , , written] of sizes.reverse()) { if (written === null) element.removeAttribute("style"); else element.setAttribute("style", written); }
     still.replaceSync("*, *::before, *::after { transition: none !important; animation: none !important; line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important } p { margin-bottom: 2em !important }");
     return {doubled, spaced: compare(before, measure(shown))};
   } finally {

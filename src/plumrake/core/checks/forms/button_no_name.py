@@ -62,4 +62,9 @@ def button_no_name(page: Page) -> Iterator[Flag]:
             Mend("replace-text", "Write what the button does."),
             Mend("set-attribute", "Or, where there is no room for text, name the button.", attribute="aria-label"),
         )
-        yield failed(button, message, glyphs=glyphs, facts={"name": "", "glyphs": glyphs or None}, mends=mends[1:] if pictures else mends)
+        if pictures:
+            mends = (
+                Mend("set-attribute", "Name the button after what it does.", attribute="aria-label"),
+                Mend("advice", "Or give its picture a text that says what the button does."),
+            )
+        yield failed(button, message, glyphs=glyphs, facts={"name": "", "glyphs": glyphs or None}, mends=mends)

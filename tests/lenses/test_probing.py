@@ -1,0 +1,115 @@
+"""What the rendered lens gathers beside the document: pixels, a walk by Tab, other layouts. All of it in a real browser."""
+
+import asyncio
+
+import pytest
+
+from plumrake.core.page import Page
+from plumrake.lenses.reader import PageReader
+from plumrake.lenses.wish import Wish
+
+
+def read(html: str, wish: Wish | None = None) -> Page:
+    """Return a page read in the browser."""
+
+    async def one() -> Page:
+        async with PageReader("rendered") as reader:
+            obtained = await reader.read_html(
+                f"<!doctype html><html lang=en><body>{html}".encode(), "http://probe.invalid/", wish or Wish()
+            )
+        assert obtained.page is not None, obtained.problem
+        return obtained.page
+
+    return asyncio.run(one())
+
+
+def tags(page: Page, indexes: tuple[int, ...]) -> list[str]:
+    """Return the ids of elements."""
+    return [page.elements[index].get("id") for index in indexes]
+
+
+LINKS = "<a id=a href=/a>a</a><button id=b>b</button><input id=c aria-label=c>"
+
+
+def test_plain_page_needs_no_walk() -> None:
+    """Where nothing can go wrong, Tab is not pressed."""
+    walk = read(LINKS).document.walk
+    assert walk is not None
+    assert walk.stops == ()
+
+
+def test_walk_goes_through_the_page_in_order() -> None:
+    """Stops are kept in the order in which Tab reached them; disabled, hidden and negative ones are none."""
+    page = read(
+        f"<style>a:focus{{outline:none}}</style>{LINKS}<button disabled>d</button><a href=/e hidden>e</a><a href=/f tabindex=-1>f</a>"
+    )
+    walk = page.document.walk
+    assert walk is not None
+    assert walk.ended
+    assert tags(page, walk.stops) == ["a", "b", "c"]
+    assert tags(page, walk.unmarked) == ["a"]
+
+
+def test_mark_on_a_neighbour_counts() -> None:
+    """A control whose mark shows only beside it is confirmed by pixels."""
+    page = read(
+        "<style>input{opacity:0}input:focus{outline:0}input:focus+span{background:#c00}</style><label><input type=checkbox id=a><span>Winter</span></label>"
+    )
+    assert page.document.walk is not None
+    assert page.document.walk.unmarked == ()
+
+
+def test_trap_is_found_by_pressing_keys() -> None:
+    """Focus that neither Tab nor Shift+Tab nor Escape moves on is trapped; what comes after is not called unreachable."""
+    page = read(
+        "<a id=a href=/a>a</a><button id=b onkeydown=\"if (event.key === 'Tab') event.preventDefault()\">b</button><a id=c href=/c>c</a>"
+    )
+    walk = page.document.walk
+    assert walk is not None
+    assert tags(page, walk.trapped) == ["b"]
+    assert not walk.ended
+
+
+def test_pixels_are_taken_only_where_they_are_needed() -> None:
+    """An even background needs no pixels; a gradient is shot without its text."""
+    assert read("<p>Words on white</p>").document.pixels is None
+    page = read("<p style='margin:0;width:200px;height:40px;color:#000;background:linear-gradient(#fff,#ff0000 1px,#f00)'>MMMMMM</p>")
+    pixels = page.document.pixels
+    assert pixels is not None
+    box = page.elements[-1].box
+    assert box is not None
+    assert {colour.hex() for colour in pixels.behind((box[0], box[1] + 5, 60, 20))} == {"#ff0000"}
+
+
+@pytest.mark.parametrize("step", ["pixels", "keyboard", "zoom"])
+def test_what_is_not_wished_is_not_gathered(step: str) -> None:
+    """A wish leaves evidence out."""
+    page = read(
+        "<style>a:focus{outline:0}</style><p style='background:linear-gradient(red,blue)'>M</p><a href=/a>a</a>", Wish(**{step: False})
+    )
+    gathered = {"pixels": page.document.pixels, "keyboard": page.document.walk, "zoom": page.document.trials}
+    assert [name for name, value in gathered.items() if value is None] == [step]
+
+
+def test_trials_leave_the_page_as_it_was() -> None:
+    """Styles that were written stand again after the trials, and new ones are gone: the picture shows the page as it is."""
+    shots: list[int] = []
+
+    async def wanted(page: Page) -> bool:
+        shots.append(len(page.elements))
+        return True
+
+    html = b"<!doctype html><html lang=en><body><p style='height:20px;overflow:hidden;font-size:16px'>Volunteers meet</p>"
+
+    async def both() -> tuple[bytes | None, bytes | None]:
+        async with PageReader("rendered") as reader:
+            tried = await reader.read_html(html, "http://probe.invalid/", Wish(picture_if=wanted))
+            plain = await reader.read_html(html, "http://probe.invalid/", Wish(picture_if=wanted, pixels=False, keyboard=False, zoom=False))
+        assert tried.page is not None
+        assert tried.page.document.trials is not None
+        assert [misfit.kind for misfit in tried.page.document.trials.doubled] == ["cut"]
+        return tried.picture, plain.picture
+
+    tried, plain = asyncio.run(both())
+    assert tried == plain
+    assert len(shots) == 2
