@@ -68,8 +68,11 @@ def _as_dict(check: Check) -> dict[str, object]:
 
 
 def _help_page(check: Check) -> str:
-    facts = [f"{check.id} · {check.weight.value} · WCAG {', '.join(check.criteria)}"]
+    facts = [f"{check.id} · {check.weight.value}"]
+    facts.append(f"WCAG {', '.join(check.criteria)}" if check.criteria else "good practice, beyond WCAG's criteria")
     if check.act_rule:
         facts.append(f"ACT rule {check.act_rule}")
     sections = [f"{heading}\n\n{body}" for heading, body in check.help.sections.items()]
-    return "\n\n".join([check.title, " · ".join(facts), check.help.summary, *sections])
+    if check.parameters:
+        sections.append("Parameters\n\n" + "\n".join(f"    {name} = {value!r}" for name, value in check.parameters.items()))
+    return "\n\n".join([check.title, " · ".join(facts), check.help.summary, *sections]).replace("``", "`")

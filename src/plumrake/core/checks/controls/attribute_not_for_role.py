@@ -1,4 +1,4 @@
-"""An ``aria-`` attribute does not go with the element's role.
+"""An aria- attribute does not go with the element's role.
 
 Each role takes certain states and properties. Others are passed over; names are not read where the
 role has none.

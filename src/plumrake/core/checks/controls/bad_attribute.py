@@ -1,4 +1,4 @@
-"""An ``aria-`` attribute does not exist, or its value is not allowed.
+"""An aria- attribute does not exist, or its value is not allowed.
 
 Misspelt attributes and wrong values do nothing, or count as their default.
 

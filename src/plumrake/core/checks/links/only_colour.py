@@ -49,7 +49,6 @@ _REQUIRED = 3.0
     weight=Weight.OBSTACLE,
     criteria=("1.4.1",),
     needs=Needs.STYLE,
-    act_rule="be4d0c",
     messages={"colour": "The link “{name}” ({link}) differs from the text around it ({text}) only by colour, and by {ratio}:1."},
 )
 def only_colour(page: Page) -> Iterator[Flag]:

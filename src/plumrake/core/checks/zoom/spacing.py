@@ -42,7 +42,6 @@ from plumrake.core.registry import check
     weight=Weight.OBSTACLE,
     criteria=("1.4.12",),
     needs=Needs.LAYOUT,
-    act_rule="9e45ec",
     messages={
         "cut": "With wider spacing, {pixels} px of “{text}” are cut off.",
         "overlap": "With wider spacing, “{text}” lies over “{other}”.",
