@@ -7,8 +7,10 @@ import { api, data } from "@/api/client";
 import { count, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import ContrastFacts from "@/parts/ContrastFacts.vue";
+import FactValue from "@/parts/FactValue.vue";
 import HelpText from "@/parts/HelpText.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
+import MendLine from "@/parts/MendLine.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 
 const props = defineProps<{ site: string; finding: string }>();
@@ -71,12 +73,12 @@ async function copyLink() {
           <section v-if="shown.question" class="card" aria-labelledby="question-title"><h2 id="question-title">What a person has to answer</h2><p>{{ shown.question }}</p></section>
           <section class="card" aria-labelledby="mend-title">
             <h2 id="mend-title">How to mend it</h2>
-            <ul class="mends"><li v-for="mend in shown.mends" :key="mend.says">{{ mend.says }}</li></ul>
+            <ul class="mends"><li v-for="mend in shown.mends" :key="mend.says"><MendLine :mend="mend" /></li></ul>
             <ContrastFacts v-if="isContrast" :facts="shown.facts" />
           </section>
           <section v-if="!isContrast" class="card" aria-labelledby="facts-title">
             <h2 id="facts-title">What was measured</h2>
-            <dl><template v-for="[name, value] in facts" :key="name"><dt>{{ name.replaceAll("_", " ") }}</dt><dd>{{ value }}</dd></template></dl>
+            <dl><template v-for="[name, value] in facts" :key="name"><dt>{{ name.replaceAll("_", " ") }}</dt><dd><FactValue :value="value" /></dd></template></dl>
           </section>
           <section v-if="help" class="card" aria-labelledby="help-title">
             <h2 id="help-title">About this check</h2>

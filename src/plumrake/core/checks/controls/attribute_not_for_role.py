@@ -67,7 +67,7 @@ def attribute_not_for_role(page: Page) -> Iterator[Flag]:
             if is_supported(attribute, role) or (element.tag in _BY_ITSELF and page.role_of(element) == "") or attribute == "aria-hidden":
                 continue
             naming = attribute in _CONFIRMED
-            mends: tuple[Mend, ...] = (Mend("remove-attribute", "Take it away.", attribute=attribute),)
+            mends: tuple[Mend, ...] = (Mend("remove-attribute", f"Take {attribute} away.", attribute=attribute),)
             if naming and role == "generic":
                 mends += (Mend("set-attribute", "Or give the element a role that takes a name.", attribute="role", value="group"),)
             yield failed(

@@ -64,7 +64,11 @@ def bad_attribute(page: Page) -> Iterator[Flag]:
                     element, "unknown", attribute=attribute, facts=facts, mends=(Mend("remove-attribute", says, attribute=attribute),)
                 )
             elif (allowed := fault_of_value(attribute, value)) is not None:
-                mend = Mend("set-attribute", f"Write {allowed}.", attribute=attribute)
+                mend = Mend(
+                    "set-attribute",
+                    f"Write {allowed}." if allowed.startswith(("a ", "one ")) else f"Write one of: {allowed}.",
+                    attribute=attribute,
+                )
                 yield failed(
                     element,
                     "value",

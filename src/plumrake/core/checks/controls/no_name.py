@@ -55,5 +55,5 @@ def no_name(page: Page) -> Iterator[Flag]:
             continue
         if element.tag == "option" and not element.text():
             continue
-        mend = Mend("set-attribute", "Name the control.", attribute="aria-label")
+        mend = Mend("set-attribute", "Name the control after what it does.", attribute="aria-label")
         yield failed(element, "empty", role=role, facts={"role": role, "name": ""}, mends=(mend,))

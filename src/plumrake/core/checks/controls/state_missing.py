@@ -59,7 +59,7 @@ def state_missing(page: Page) -> Iterator[Flag]:
             continue
         for attribute in required:
             if is_blank(element.get(attribute)):
-                mend = Mend("set-attribute", "Write the state, and keep it up to date by script.", attribute=attribute)
+                mend = Mend("set-attribute", f"Write the state in {attribute}, and keep it up to date by script.", attribute=attribute)
                 yield failed(
                     element, "missing", role=role, attribute=attribute, facts={"role": role, "attribute": attribute}, mends=(mend,)
                 )

@@ -60,7 +60,7 @@ def trap(page: Page) -> Iterator[Flag]:
         element = members[0]
         name = page.name_of(element) or f"<{element.tag}>"
         facts = {"name": name, "others": [page.selector_of(other) for other in members[1:]], "reached_before": len(walk.stops)}
-        mend = Mend("advice", "Let Tab and Shift+Tab do what the browser does with them.")
+        mend = Mend("advice", "Take the script away that stops the Tab key here, or let Escape lead out.")
         yield failed(
             element, "ring" if len(members) > 1 else "caught", name=shortened(name, 50), count=len(members), facts=facts, mends=(mend,)
         )

@@ -62,7 +62,7 @@ def skip_broken(page: Page) -> Iterator[Flag]:
         message = _fault(page, link, target[1:])
         if message:
             text = (
-                "Give the main content this id."
+                f"Give the main content the id “{target[1:]}”."
                 if message == "no-target"
                 else "Move it off the screen instead of hiding it, and bring it back on focus."
             )

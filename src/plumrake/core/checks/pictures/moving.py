@@ -73,7 +73,7 @@ def moving(page: Page) -> Iterator[Flag]:
                 "autoplay",
                 file=file,
                 facts=facts,
-                mends=(Mend("remove-attribute", "Let the visitor start it.", attribute="autoplay"),),
+                mends=(Mend("remove-attribute", "Do not let it begin by itself: the visitor starts it.", attribute="autoplay"),),
             )
         if not page.is_exposed(element) or element.has("muted"):
             continue

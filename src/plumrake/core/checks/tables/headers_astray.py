@@ -59,6 +59,10 @@ def headers_astray(page: Page) -> Iterator[Flag]:
                 facts = {"missing": missing, "ids_of_headers": [header.get("id") for header in found][:20]}
                 mends = (
                     Mend("set-attribute", "Write the ids of the header cells that it belongs to.", attribute="headers"),
-                    Mend("remove-attribute", "Or let the place in the table tell.", attribute="headers"),
+                    Mend(
+                        "remove-attribute",
+                        "Or take headers away: its place in the table then tells which headers belong to it.",
+                        attribute="headers",
+                    ),
                 )
                 yield failed(cell, "astray", text=shortened(page.text_of(cell), 40), missing=" ".join(missing), facts=facts, mends=mends)

@@ -64,7 +64,7 @@ def tiny(page: Page, options: Options) -> Iterator[Flag]:
             continue
         reported.add(owner.index)
         facts = {"text": collapse(run.text)[:200], "font_size": run.font_size, "least": options["least"]}
-        mend = Mend("set-style", "Make it larger.", property="font-size", value="0.875rem")
+        mend = Mend("set-style", "Make it at least 12 px, better 14 px.", property="font-size", value="0.875rem")
         yield cant_tell(
             owner,
             "tiny",
