@@ -1,14 +1,20 @@
 """What has to hold for any input: colours, selectors, place keys, positions, and that random HTML crashes nothing."""
 
-from hypothesis import given, settings
+import asyncio
+
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from selectolax.lexbor import LexborHTMLParser
 
 from plumrake.core.assess import assess
+from plumrake.core.findings import Needs
 from plumrake.core.page import Page
+from plumrake.core.policy import Policy
+from plumrake.core.registry import catalogue
 from plumrake.core.style.colours import Colour, contrast, luminance, parse, rgb_to_oklab, truncated
 from plumrake.core.style.nearest import nearest_passing
 from plumrake.lenses.markup import parse_document
+from plumrake.lenses.reader import PageReader
 
 colours = st.integers(0, 0xFFFFFF).map(lambda value: parse(f"#{value:06x}"))
 words = st.sampled_from(["Lock", "more", "click here", "IMG_2041.jpg", " ", "…", "<", "&amp;", "é", "🦦"])
@@ -39,6 +45,18 @@ tags = st.sampled_from(
         "select",
         "option",
         "math",
+        "main",
+        "form",
+        "fieldset",
+        "th",
+        "ol",
+        "dl",
+        "dt",
+        "iframe",
+        "video",
+        "h3",
+        "area",
+        "legend",
     ]
 )
 attributes = st.sampled_from(
@@ -58,6 +76,18 @@ attributes = st.sampled_from(
         " for=a",
         " lang=de",
         ' aria-level="7"',
+        " role=tab",
+        " role=checkbox",
+        " tabindex=0",
+        " tabindex=-1",
+        " onclick=x()",
+        " headers=a",
+        " colspan=3",
+        " target=_blank",
+        " href=#",
+        " type=radio name=r",
+        " autocomplete=e-mail",
+        " aria-lable=x",
     ]
 )
 
@@ -144,10 +174,34 @@ def test_place_keys_survive_what_comes_before(markup: str) -> None:
     """New paragraphs before it do not make a fault another fault."""
 
     def keys(before: str) -> set[str]:
-        page = Page(parse_document(f"<!doctype html><html lang=en><body><main>{before}<div>{markup}</div></main>", "here"))
+        page = Page(
+            parse_document(f"<!doctype html><html lang=en><body><section aria-label=x>{before}<div>{markup}</div></section>", "here")
+        )
         return {one.place_key for one in assess(page).findings}
 
     assert keys("") <= keys("<p>Something new.</p><p>And more.</p>")
+
+
+@given(st.lists(html(), min_size=12, max_size=12))
+@settings(max_examples=4, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+def test_both_lenses_read_anything_and_agree(bodies: list[str]) -> None:
+    """Random HTML crashes neither lens, and what needs only the tree comes out the same through both."""
+    sources = [f"<!doctype html><html lang=en><head><title>a</title></head><body>{body}" for body in bodies]
+
+    async def read() -> list[Page]:
+        async with PageReader("rendered") as reader:
+            obtained = await asyncio.gather(*(reader.read_html(source.encode(), "http://any.invalid/") for source in sources))
+        assert [one.problem for one in obtained] == [None] * len(sources)
+        return [one.page for one in obtained if one.page is not None]
+
+    for source, rendered in zip(sources, asyncio.run(read()), strict=True):
+        assess(rendered)
+        parsed = Page(parse_document(source, "http://any.invalid/"))
+        both = ([(one.check, one.message, one.selector) for one in assess(page, TREE_ONLY).findings] for page in (rendered, parsed))
+        assert next(both) == next(both), source
+
+
+TREE_ONLY = Policy(only=tuple(check.id for check in catalogue().values() if check.needs == {Needs.TREE}))
 
 
 def test_positions_point_at_the_start_tag() -> None:

@@ -33,11 +33,11 @@ const open = computed(() => [
       </div>
       <ul class="plain-list weights">
         <li v-for="item in open" :key="item.kind" :class="item.kind">
-          <RouterLink :to="findings({ weight: item.kind, outcome: 'failed' })"><strong>{{ number(item.value) }}</strong> {{ item.name }}</RouterLink>
+          <RouterLink :to="findings({ weight: item.kind, outcome: 'failed' })" :aria-label="`${number(item.value)} ${item.name}, ${figures.edition}`"><span class="figure">{{ number(item.value) }}</span> {{ item.name }}</RouterLink>
           <span class="soft">visitors {{ item.says }}</span>
         </li>
         <li class="doubt">
-          <RouterLink :to="findings({ outcome: 'cantTell' })"><strong>{{ number(figures.doubtful) }}</strong> To look at</RouterLink>
+          <RouterLink :to="findings({ outcome: 'cantTell' })" :aria-label="`${number(figures.doubtful)} To look at, ${figures.edition}`"><span class="figure">{{ number(figures.doubtful) }}</span> To look at</RouterLink>
           <span class="soft">a person has to decide</span>
         </li>
       </ul>
@@ -51,7 +51,7 @@ const open = computed(() => [
 .bar { height: 12px; border-radius: 6px; background: #e7e1ea; overflow: hidden; margin: 6px 0 10px; } .bar div { height: 100%; background: var(--good); }
 .weights { display: grid; grid-template-columns: repeat(auto-fit, minmax(170px, 1fr)); gap: 14px; }
 .weights li { border-left: 5px solid var(--line); padding-left: 12px; display: grid; align-content: start; }
-.weights strong { display: block; font-size: 26px; line-height: 1.2; }
+.weights a { font-weight: 600; } .weights .figure { display: block; font-size: 26px; line-height: 1.2; }
 .weights .barrier { border-color: var(--barrier); } .weights .obstacle { border-color: var(--obstacle); } .weights .friction { border-color: var(--friction); } .weights .doubt { border-color: var(--doubt); }
 @media (max-width: 800px) { .grid { grid-template-columns: 1fr; } }
 </style>

@@ -1,17 +1,20 @@
 <script setup lang="ts">
+import { computed } from "vue";
 import { RouterLink } from "vue-router";
 import type { Finding } from "@/api/client";
 import WeightMark from "@/parts/WeightMark.vue";
 
-defineProps<{ finding: Finding; site: string }>();
+const props = defineProps<{ finding: Finding; site: string }>();
+// The same is said of many places: read alone, a link has to say which.
+const name = computed(() => `${props.finding.says} ${props.finding.path}, ${props.finding.line ? `line ${props.finding.line}, ` : ""}${props.finding.selector}`);
 </script>
 
 <template>
   <div class="finding">
     <WeightMark :weight="finding.weight" :outcome="finding.outcome" />
     <div>
-      <RouterLink :to="{ name: 'finding', params: { site, finding: finding.id } }">{{ finding.says }}</RouterLink>
-      <p class="soft">{{ finding.path }} · {{ finding.title || "no title" }} · {{ finding.check }}</p>
+      <RouterLink :to="{ name: 'finding', params: { site, finding: finding.id } }" :aria-label="name">{{ finding.says }}</RouterLink>
+      <p class="soft">{{ finding.path }}<template v-if="finding.line">, line {{ finding.line }}</template> · {{ finding.title || "no title" }} · {{ finding.check }}</p>
     </div>
   </div>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed, ref, watchEffect } from "vue";
 import { RouterLink, useRouter } from "vue-router";
 import Button from "primevue/button";
 import Message from "primevue/message";
@@ -34,6 +34,7 @@ const start = useMutation({
   },
 });
 const mayStart = computed(() => session.me?.role === "manager");
+watchEffect(() => { if (shown.value) document.head.querySelector("title")!.textContent = `${shown.value.name}, overview – Plum Rake`; });
 </script>
 
 <template>
@@ -42,12 +43,12 @@ const mayStart = computed(() => session.me?.role === "manager");
       <div class="row spread">
         <div>
           <h1 tabindex="-1">{{ shown.name }}</h1>
-          <p class="soft">Live at <a :href="shown.live_address" rel="noreferrer">{{ shown.live_address }}</a>
-            <template v-if="shown.staging_address">, made ready at <a :href="shown.staging_address" rel="noreferrer">{{ shown.staging_address }}</a></template>
+          <p class="soft"><a :href="shown.live_address" rel="noreferrer">The live site</a>
+            <template v-if="shown.staging_address"> and <a :href="shown.staging_address" rel="noreferrer">the one being made ready</a></template>
           </p>
         </div>
         <form v-if="mayStart" class="row" @submit.prevent="start.mutate()">
-          <label id="edition-label" for="edition">Edition</label>
+          <span id="edition-label">Edition</span>
           <Select v-model="edition" input-id="edition" aria-labelledby="edition-label" :options="editions" />
           <Button type="submit" label="Start a sweep" :loading="start.isPending.value" />
         </form>
@@ -57,7 +58,7 @@ const mayStart = computed(() => session.me?.role === "manager");
       <EditionFigures v-for="figures in shown.figures" :key="figures.edition" :site="site" :figures="figures" />
       <section class="card" aria-labelledby="sweeps-title">
         <h2 id="sweeps-title">Sweeps</h2>
-        <table v-if="sweeps?.items.length">
+        <table v-if="sweeps?.items.length" aria-labelledby="sweeps-title">
           <thead><tr><th scope="col">Number</th><th scope="col">Begun</th><th scope="col">Edition</th><th scope="col">State</th><th scope="col">Pages ready</th></tr></thead>
           <tbody>
             <tr v-for="sweep in sweeps.items" :key="sweep.id">
