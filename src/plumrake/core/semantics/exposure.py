@@ -60,7 +60,7 @@ def _not_rendered(element: Element, shown_maps: frozenset[str]) -> bool:
     """Tell whether this element, its parents aside, takes itself and all below it out of the rendering."""
     if element.tag in NOT_RENDERED and element.namespace == "html":
         return True
-    if _in_closed_details(element):
+    if _in_closed_details(element) or (element.parent is not None and element.parent.tag in ("video", "audio")):
         return True
     if element.tag == "area":
         owner = element.closest("map")
@@ -74,7 +74,7 @@ def _not_rendered(element: Element, shown_maps: frozenset[str]) -> bool:
 
 def _hidden_by_markup(element: Element) -> bool:
     """Tell what the browser's own style sheet and a ``style`` attribute would hide, for a lens without styles."""
-    if element.has("hidden") and element.get("hidden").lower() != "until-found":
+    if element.namespace == "html" and element.has("hidden") and element.get("hidden").lower() != "until-found":
         return True
     if element.tag == "dialog" and not element.has("open"):
         return True
