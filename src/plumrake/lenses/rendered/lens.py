@@ -46,12 +46,12 @@ async def render(pool: BrowserPool, fetched: Fetched, address: str, limits: Limi
 
 
 async def _render(pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, wish: Wish) -> Rendered:
-    deadline = time.monotonic() + limits.seconds
-
-    def left() -> float:
-        return max(1.0, deadline - time.monotonic())
-
     async with pool.tab() as tab:
+        deadline = time.monotonic() + limits.seconds  # a page's time begins with its tab, not while it waits for one
+
+        def left() -> float:
+            return max(1.0, deadline - time.monotonic())
+
         await tab.load(fetched, limits.seconds / 2)
         if wish.wait_for is not None:
             await tab.wait_for(wish.wait_for, left())
