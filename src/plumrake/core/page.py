@@ -19,6 +19,7 @@ from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.tables import INTERACTIVE_ROLES
 from plumrake.core.style.background import Backgrounds
 from plumrake.core.style.visible import Sight
+from plumrake.core.words import has_letters_or_digits
 
 _MOST_OTHERS = 40
 
@@ -92,9 +93,12 @@ class Page:
         """Return the accessible name as computed, glyphs and all."""
         return self._names.of(element)
 
-    def unhidden_name_of(self, element: Element) -> str:
-        """Return the name that the element would have if nothing in its name's sources were hidden."""
-        return self._names.unhidden(element)
+    def swallowed_name_of(self, element: Element) -> str:
+        """Return the name that a nameless element would have if nothing in its sources were hidden; ``""`` where it has or would have none."""
+        if self.name_of(element):
+            return ""
+        name = self._names.unhidden(element)
+        return name if has_letters_or_digits(name) else ""
 
     def description_of(self, element: Element) -> str:
         """Return the accessible description."""
@@ -143,6 +147,10 @@ class Page:
     def own_texts(self, element: Element) -> list[Text]:
         """Return the element's own text nodes that are not blank."""
         return [child for child in element.children if isinstance(child, Text) and not is_blank(child.data)]
+
+    def main_headings(self) -> list[Element]:
+        """Return the exposed headings of level 1 in document order."""
+        return [heading for heading in self.exposed(role="heading") if self.level_of(heading) == 1]
 
     def heading_before(self, element: Element) -> Element | None:
         """Return the last exposed heading that begins before the element, or None."""

@@ -194,6 +194,11 @@ def is_focusable(element: Element) -> bool:
     return element.get("contenteditable", "false").lower() in ("", "true", "plaintext-only") and element.has("contenteditable")
 
 
+def is_tab_stop(element: Element) -> bool:
+    """Tell whether the markup lets Tab reach the element: it takes focus, and ``tabindex`` does not take it out of the order."""
+    return is_focusable(element) and not element.get("tabindex").strip().startswith("-")
+
+
 def is_disabled(element: Element) -> bool:
     """Tell whether the control is disabled, by itself or by a ``fieldset`` (its first legend aside), or says it is (aria-disabled)."""
     if element.get("aria-disabled").strip().lower() == "true":

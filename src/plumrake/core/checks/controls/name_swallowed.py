@@ -34,7 +34,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.controls.swallowed import would_be_name
 from plumrake.core.checks.forms.shared import fields
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -53,7 +52,7 @@ def name_swallowed(page: Page) -> Iterator[Flag]:
     """Yield every exposed link, button, field or other control whose name is empty only because its source is hidden."""
     seen = {element.index: element for element in (*page.interactive(), *fields(page)) if element.tag != "area"}
     for element in seen.values():
-        text = would_be_name(page, element)
+        text = page.swallowed_name_of(element)
         if text:
             trace = [
                 {"step": step.step, "element": page.selector_of(step.element), "says": step.says, "text": step.text}

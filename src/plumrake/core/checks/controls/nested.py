@@ -37,7 +37,7 @@ from collections.abc import Iterator
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
-from plumrake.core.semantics.roles import is_focusable
+from plumrake.core.semantics.roles import is_tab_stop
 from plumrake.core.semantics.tables import INTERACTIVE_ROLES
 from plumrake.core.words import shortened
 
@@ -58,7 +58,7 @@ def nested(page: Page) -> Iterator[Flag]:
     """Yield every exposed control inside a control that cannot hold one."""
     for element in page.every_exposed():
         role = page.role_of(element)
-        if role not in INTERACTIVE_ROLES and not (is_focusable(element) and not element.get("tabindex").strip().startswith("-")):
+        if role not in INTERACTIVE_ROLES and not (is_tab_stop(element)):
             continue
         outer = next((ancestor for ancestor in element.ancestors() if page.role_of(ancestor) in _OUTER), None)
         if outer is None or (role == "menuitem" and page.role_of(outer) == "menuitem") or element.tag == "option":

@@ -31,7 +31,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.controls.swallowed import would_be_name
 from plumrake.core.checks.forms.shared import FIELD_ROLES, is_field
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -51,7 +50,7 @@ def no_name(page: Page) -> Iterator[Flag]:
     """Yield every exposed control of another role than link, button or field whose name is empty."""
     for element in page.interactive():
         role = page.role_of(element)
-        if role in _OTHERS or is_field(page, element) or page.name_of(element) or would_be_name(page, element):
+        if role in _OTHERS or is_field(page, element) or page.name_of(element) or page.swallowed_name_of(element):
             continue
         if element.tag == "option" and not element.text():
             continue

@@ -32,7 +32,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.controls.swallowed import would_be_name
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
@@ -53,7 +52,11 @@ from plumrake.core.registry import check
 def button_no_name(page: Page) -> Iterator[Flag]:
     """Yield every exposed button with an empty accessible name, unless hiding alone empties it."""
     for button in page.exposed(role="button"):
-        if page.name_of(button) or (button.tag == "input" and button.get("type").strip().lower() == "image") or would_be_name(page, button):
+        if (
+            page.name_of(button)
+            or (button.tag == "input" and button.get("type").strip().lower() == "image")
+            or page.swallowed_name_of(button)
+        ):
             continue
         glyphs = page.raw_name_of(button).strip()
         pictures = any(inner.tag in ("img", "svg", "canvas", "object") for inner in button.descendants())

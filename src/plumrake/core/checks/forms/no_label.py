@@ -33,7 +33,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.controls.swallowed import would_be_name
 from plumrake.core.checks.forms.shared import fields, kind_of
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -52,7 +51,7 @@ from plumrake.core.words import shortened
 def no_label(page: Page) -> Iterator[Flag]:
     """Yield every exposed field with an empty accessible name, unless hiding alone empties it."""
     for field in fields(page):
-        if page.name_of(field) or would_be_name(page, field):
+        if page.name_of(field) or page.swallowed_name_of(field):
             continue
         name = field.get("name") or field.get("id")
         yield failed(

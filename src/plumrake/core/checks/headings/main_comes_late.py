@@ -53,7 +53,7 @@ _ASIDE = ("contentinfo", "complementary")
 )
 def main_comes_late(page: Page) -> Iterator[Flag]:
     """Yield the level-1 heading that another heading of the main content precedes, or that stands only in aside or footer."""
-    mains = [heading for heading in page.exposed(role="heading") if page.level_of(heading) == 1]
+    mains = page.main_headings()
     if not mains:
         return
     asides = [page.landmarks.within(heading, *_ASIDE) for heading in mains]

@@ -49,7 +49,7 @@ from plumrake.core.words import shortened
 )
 def several_main(page: Page) -> Iterator[Flag]:
     """Yield each of several exposed headings of level 1."""
-    mains = [heading for heading in page.exposed(role="heading") if page.level_of(heading) == 1]
+    mains = page.main_headings()
     if len(mains) < 2:
         return
     for heading in mains:

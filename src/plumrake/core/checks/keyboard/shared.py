@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from plumrake.core.dom import Element
 from plumrake.core.page import Page
-from plumrake.core.semantics.roles import is_disabled, is_focusable
+from plumrake.core.semantics.roles import is_disabled, is_focusable, is_tab_stop
 
 _MADE_BY_ROLE = frozenset(["button", "link", "checkbox", "switch", "slider", "spinbutton", "textbox", "searchbox", "combobox", "listbox"])
 _BY_ARROWS = frozenset(
@@ -22,7 +22,7 @@ def doubtful_controls(page: Page) -> Iterator[Element]:
     for element in page.every_exposed():
         if page.role_of(element) not in _MADE_BY_ROLE or is_disabled(element) or not page.is_seen(element):
             continue
-        reachable = is_focusable(element) and not element.get("tabindex").strip().startswith("-")
+        reachable = is_tab_stop(element)
         if reachable or (element.tag == "a" and not element.has("href") and not page.explicit_role(element)):
             continue
         if not any(page.role_of(ancestor) in _BY_ARROWS for ancestor in element.ancestors()) and not _is_part_of_field(page, element):

@@ -40,7 +40,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.controls.swallowed import would_be_name
 from plumrake.core.checks.links.shared import is_code, target_of
 from plumrake.core.dom import Element, is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
@@ -63,7 +62,7 @@ from plumrake.core.registry import check
 def no_name(page: Page) -> Iterator[Flag]:
     """Yield every exposed link with an empty name, image-map areas aside."""
     for link in page.exposed(role="link"):
-        if link.tag == "area" or page.name_of(link) or would_be_name(page, link):
+        if link.tag == "area" or page.name_of(link) or page.swallowed_name_of(link):
             continue
         glyphs = page.raw_name_of(link)
         if glyphs and is_code(link):

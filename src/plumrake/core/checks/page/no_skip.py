@@ -36,7 +36,7 @@ from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
-from plumrake.core.semantics.roles import is_disabled, is_focusable
+from plumrake.core.semantics.roles import is_disabled, is_tab_stop
 
 
 @check(
@@ -60,7 +60,7 @@ def no_skip(page: Page, options: Options) -> Iterator[Flag]:
 
 
 def _is_stop(element: Element) -> bool:
-    return is_focusable(element) and not element.get("tabindex").strip().startswith("-") and not is_disabled(element)
+    return is_tab_stop(element) and not is_disabled(element)
 
 
 def _leads_past(page: Page, stop: Element, main: Element) -> bool:

@@ -50,7 +50,7 @@ from plumrake.core.words import shortened
 def no_title(page: Page) -> Iterator[Flag]:
     """Yield the page when its ``title`` is missing or empty."""
     if is_blank(page.title):
-        headings = [page.name_of(heading) for heading in page.exposed(role="heading") if page.level_of(heading) == 1]
+        headings = [page.name_of(heading) for heading in page.main_headings()]
         says = (
             f"Write a title; the main heading says “{shortened(headings[0])}”."
             if headings and headings[0]

@@ -49,7 +49,7 @@ from plumrake.core.words import normalised, phrases, shortened
 )
 def title_unlike_main_heading(page: Page) -> Iterator[Flag]:
     """Yield the page when no meaningful word of its title is in one of its level-1 headings."""
-    names = [page.name_of(heading) for heading in page.exposed(role="heading") if page.level_of(heading) == 1]
+    names = [page.name_of(heading) for heading in page.main_headings()]
     language = page.language_of(page.root)
     title = _meaningful(page.title, language)
     headings = set().union(*(_meaningful(name, language) for name in names)) if names else set()

@@ -55,7 +55,7 @@ def vague_title(page: Page, options: Options) -> Iterator[Flag]:
     first = normalised(_PARTED.split(title)[0])
     empty = {normalised(phrase) for phrase in table("vague_titles")["placeholders"]["all"]}
     if whole and (whole in listed("vague_titles", language, options["words"]) or first in empty):
-        headings = [page.name_of(heading) for heading in page.exposed(role="heading") if page.level_of(heading) == 1]
+        headings = [page.name_of(heading) for heading in page.main_headings()]
         hint = f" The main heading says “{shortened(headings[0])}”." if headings and headings[0] else ""
         facts = {"title": title, "main_heading": headings[0] if headings else None}
         yield failed(
