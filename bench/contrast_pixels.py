@@ -11,10 +11,10 @@ import asyncio
 from collections import Counter
 
 from bench.pages import listed_pages
-from plumrake.core.checks.contrast.shared import Run, runs_with_surfaces
 from plumrake.core.dom import Box
 from plumrake.core.page import Page
 from plumrake.core.style.background import Surface
+from plumrake.core.style.runs import Run
 from plumrake.lenses.reader import PageReader
 from plumrake.lenses.rendered.browser import Tab
 from plumrake.lenses.rendered.decode import decode_document
@@ -51,7 +51,7 @@ async def _main() -> None:
 
 
 def _sample(page: Page) -> list[tuple[Run, Surface]]:
-    known = [(run, surface) for run, surface in runs_with_surfaces(page) if surface is not None and len(run.text.strip()) > 6]
+    known = [(run, surface) for run, surface in page.text_runs if surface is not None and len(run.text.strip()) > 6]
     usable = [
         (run, surface) for run, surface in known if _widest(run)[1] < _TALLEST and _widest(run)[2] > _LEAST_WIDE and _widest(run)[0] >= 0
     ]

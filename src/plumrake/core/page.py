@@ -17,7 +17,8 @@ from plumrake.core.semantics.language import language_of
 from plumrake.core.semantics.names import Names, Step, says_nothing, sets_words_apart
 from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.tables import INTERACTIVE_ROLES
-from plumrake.core.style.background import Backgrounds
+from plumrake.core.style.background import Backgrounds, Surface
+from plumrake.core.style.runs import Run, runs_of
 from plumrake.core.style.visible import Sight
 from plumrake.core.words import has_letters_or_digits
 
@@ -55,6 +56,11 @@ class Page:
     def sight(self) -> Sight:
         """What of the page reaches the eye; needs ``style`` and ``layout``."""
         return Sight(self._exposure)
+
+    @cached_property
+    def text_runs(self) -> list[tuple[Run, Surface | None]]:
+        """The runs of visible text with what lies behind each, None where only pixels can tell; needs ``style`` and ``layout``."""
+        return [(run, self.backgrounds.behind(run.owner, run.lines, run.colour)) for run in runs_of(self)]
 
     def exposed(self, *, role: str) -> list[Element]:
         """Return the exposed elements of a role in document order."""

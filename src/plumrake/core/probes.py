@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from plumrake.core.checks.contrast.shared import runs_with_surfaces
 from plumrake.core.checks.keyboard.shared import doubtful_controls
 from plumrake.core.checks.page.shared import says_skip
 from plumrake.core.dom import Box
@@ -11,7 +10,7 @@ from plumrake.core.page import Page
 
 def boxes_in_doubt(page: Page) -> list[Box]:
     """Return the line boxes of the texts whose background only pixels can tell."""
-    return [line for run, surface in runs_with_surfaces(page) if surface is None for line in run.lines]
+    return [line for run, surface in page.text_runs if surface is None for line in run.lines]
 
 
 def wants_walk(page: Page) -> bool:

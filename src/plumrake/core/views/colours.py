@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from plumrake.core.checks.contrast.shared import runs
 from plumrake.core.page import Page
 from plumrake.core.style.colours import contrast, truncated
 
@@ -18,7 +17,7 @@ def colours(page: Page) -> list[dict[str, Any]]:
     pairs: dict[tuple[str, str], dict[str, Any]] = {}
     if "style" not in page.document.evidence:
         return []
-    for run in runs(page):
+    for run, _ in page.text_runs:
         surface = page.backgrounds.behind(run.owner, run.lines, run.colour)
         if surface is None:
             continue

@@ -37,9 +37,8 @@ from plumrake.core.registry import Options, check
 from plumrake.core.semantics.roles import is_disabled
 from plumrake.core.style.colours import BLACK, contrast, parse_or, truncated
 from plumrake.core.style.nearest import nearest_passing
+from plumrake.core.style.runs import required_ratio
 from plumrake.core.words import has_letters_or_digits, shortened
-
-_LARGE, _LARGE_BOLD = 24.0, 18.66
 
 
 @check(
@@ -65,8 +64,7 @@ def placeholder(page: Page, options: Options) -> Iterator[Flag]:
         if surface is None:
             continue
         pixels = float(size.removesuffix("px"))
-        large = pixels >= _LARGE or (pixels >= _LARGE_BOLD and float(weight) >= 700)
-        required = {(False, False): 4.5, (False, True): 3.0, (True, False): 7.0, (True, True): 4.5}[options["level"] == "aaa", large]
+        required = required_ratio(pixels, float(weight), aaa=options["level"] == "aaa")
         ratio = contrast(surface.text, surface.background)
         if ratio < required:
             better = nearest_passing(surface.text, surface.background, required)

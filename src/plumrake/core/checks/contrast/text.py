@@ -38,7 +38,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from plumrake.core.checks.contrast.shared import Run, runs_with_surfaces
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -46,6 +45,7 @@ from plumrake.core.registry import Options, check
 from plumrake.core.style.background import Surface
 from plumrake.core.style.colours import contrast, truncated
 from plumrake.core.style.nearest import Proposal, proposals
+from plumrake.core.style.runs import Run
 
 _BARRIER_UNDER = 2.0
 
@@ -78,7 +78,7 @@ class _Measured:
 def text(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every element whose own text has too little contrast; children that only inherit are not repeated."""
     reported: dict[int, _Measured] = {}
-    for run, surface in runs_with_surfaces(page):
+    for run, surface in page.text_runs:
         if surface is None:
             continue
         required = run.required(aaa=options["level"] == "aaa")

@@ -33,12 +33,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.contrast.shared import Run, runs_with_surfaces
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, cant_tell, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.style.colours import Colour, contrast, truncated
+from plumrake.core.style.runs import Run
 
 _TENTH = 10
 
@@ -57,7 +57,7 @@ _TENTH = 10
 )
 def text_on_picture(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every element whose own text stands over pixels with too little contrast."""
-    for run, surface in runs_with_surfaces(page):
+    for run, surface in page.text_runs:
         if surface is not None:
             continue
         if page.document.pixels is None:

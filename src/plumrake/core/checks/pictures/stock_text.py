@@ -34,7 +34,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from plumrake.core.checks.pictures.file_name_text import what_it_is
+from plumrake.core.checks.pictures.file_names import what_it_is
 from plumrake.core.checks.pictures.shared import ADORNS, WRITE, file_of, pictures
 from plumrake.core.findings import Flag, Needs, Weight, failed
 from plumrake.core.page import Page

@@ -31,7 +31,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.contrast.shared import runs
 from plumrake.core.dom import collapse
 from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell
 from plumrake.core.page import Page
@@ -51,7 +50,7 @@ from plumrake.core.words import shortened
 def tiny(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every element whose own visible text is smaller than ``least`` CSS px; children that inherit are not repeated."""
     reported: set[int] = set()
-    for run in runs(page):
+    for run, _ in page.text_runs:
         owner = run.owner
         if (
             run.font_size >= options["least"]

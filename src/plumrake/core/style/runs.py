@@ -1,18 +1,19 @@
-"""What the checks of contrast share: the runs of text that reach the eye."""
+"""Runs of text that reach the eye: what contrast is measured on."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from weakref import WeakKeyDictionary
+from typing import TYPE_CHECKING
 
 from plumrake.core.dom import Box, Element
-from plumrake.core.page import Page
 from plumrake.core.semantics.native_names import labelled_control
 from plumrake.core.semantics.roles import is_disabled
-from plumrake.core.style.background import Surface
 from plumrake.core.style.colours import BLACK, Colour, parse_or
 from plumrake.core.words import has_letters_or_digits
+
+if TYPE_CHECKING:
+    from plumrake.core.page import Page
 
 _LARGE, _LARGE_BOLD, _BOLD = 24.0, 18.66, 700.0
 _WITH_VALUE = frozenset(["input", "select", "textarea"])
@@ -31,27 +32,17 @@ class Run:
 
     def required(self, *, aaa: bool) -> float:
         """Return the ratio that WCAG 2.2 asks for (1.4.3, or 1.4.6 at AAA); large text needs less."""
-        large = self.font_size >= _LARGE or (self.font_size >= _LARGE_BOLD and self.font_weight >= _BOLD)
-        return {(False, False): 4.5, (False, True): 3.0, (True, False): 7.0, (True, True): 4.5}[aaa, large]
+        return required_ratio(self.font_size, self.font_weight, aaa=aaa)
 
 
-_KNOWN: WeakKeyDictionary[Page, list[tuple[Run, Surface | None]]] = WeakKeyDictionary()
+def required_ratio(font_size: float, font_weight: float, *, aaa: bool) -> float:
+    """Return the ratio that text of this size (CSS px) and weight needs (WCAG 2.2, 1.4.3, or 1.4.6 at AAA)."""
+    large = font_size >= _LARGE or (font_size >= _LARGE_BOLD and font_weight >= _BOLD)
+    return {(False, False): 4.5, (False, True): 3.0, (True, False): 7.0, (True, True): 4.5}[aaa, large]
 
 
-def runs_with_surfaces(page: Page) -> list[tuple[Run, Surface | None]]:
-    """Return the runs of a rendered page with what lies behind each, None where only pixels can tell; worked out once."""
-    known = _KNOWN.get(page)
-    if known is None:
-        known = _KNOWN[page] = [(run, page.backgrounds.behind(run.owner, run.lines, run.colour)) for run in _runs(page)]
-    return known
-
-
-def runs(page: Page) -> Iterator[Run]:
+def runs_of(page: Page) -> Iterator[Run]:
     """Yield the runs of a rendered page in document order; disabled controls and their labels are left out."""
-    return (run for run, _ in runs_with_surfaces(page))
-
-
-def _runs(page: Page) -> Iterator[Run]:
     exempt = _exempt_holders(page)
     for element in page.elements:
         if element.style is None or not page.is_shown(element):
