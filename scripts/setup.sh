@@ -11,6 +11,7 @@ need "ls /usr/lib/postgresql/*/bin/initdb || command -v initdb" postgresql
 need "command -v chromium-headless-shell || command -v chromium" chromium-headless-shell
 need "command -v setpriv" util-linux
 need "fc-list : family | grep -i dejavu" fonts-dejavu-core
+need "command -v tesseract" tesseract-ocr
 need "python3 -c 'import ensurepip'" python3-venv
 
 if [ -n "$missing" ]; then

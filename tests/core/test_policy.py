@@ -70,6 +70,8 @@ def test_policy_of_a_file() -> None:
         ({"words": {"vague": ["x"]}}, "no list 'vague'"),
         ({"words": {"vague-links": "x"}}, "words.vague-links"),
         ({"hold": "all"}, "hold: 'all'"),
+        ({"palette": ["#12", "white"]}, "palette: '#12'"),
+        ({"logotypes": ["::"]}, "logotypes: the selector '::'"),
         ({"parameters": {"links/vague": 3}}, "parameters of links/vague"),
         ({"parameters": {"pictures/long-text": {"longest": "5"}}}, "'longest' has to be a int"),
     ],

@@ -12,7 +12,7 @@ from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
 from plumrake.core.style.colours import Colour, contrast, luminance, parse, rgb_to_oklab, truncated
-from plumrake.core.style.nearest import nearest_passing
+from plumrake.core.style.nearest import nearest_pair, nearest_passing
 from plumrake.lenses.markup import parse_document
 from plumrake.lenses.reader import PageReader
 
@@ -129,6 +129,23 @@ def test_nearest_passing_colour_passes_and_is_nearest(colour: Colour, against: C
     lightness, target = rgb_to_oklab(colour)[0], rgb_to_oklab(found)[0]
     nearer = parse_near(colour, lightness + (target - lightness) * 0.9)
     assert contrast(nearer, against) < required + 0.35
+
+
+@given(colours, colours, st.lists(colours, max_size=5, unique=True), st.sampled_from([3.0, 4.5]))
+@settings(max_examples=80, deadline=None)
+def test_nearest_pair_of_a_palette(text: Colour, background: Colour, palette: list[Colour], required: float) -> None:
+    """A pair comes from the palette and passes; there is none only where no two colours of it pass; a passing pair of it stays itself."""
+    pair = nearest_pair(text, background, required, palette)
+    passing = [(one, other) for one in palette for other in palette if contrast(one, other) >= required]
+    assert (pair is None) == (not passing)
+    if pair is not None:
+        known = {colour.hex() for colour in palette}
+        assert {pair.text, pair.background} <= known
+        assert pair.ratio >= required
+    for one, other in passing[:1]:
+        itself = nearest_pair(one, other, required, palette)
+        assert itself is not None
+        assert (itself.text, itself.background) == (one.hex(), other.hex())
 
 
 def parse_near(colour: Colour, lightness: float) -> Colour:

@@ -4,7 +4,9 @@ import asyncio
 
 import pytest
 
+from plumrake.core.assess import assess
 from plumrake.core.page import Page
+from plumrake.core.policy import policy_from
 from plumrake.lenses.reader import PageReader
 from plumrake.lenses.wish import Wish
 
@@ -113,3 +115,15 @@ def test_trials_leave_the_page_as_it_was() -> None:
     tried, plain = asyncio.run(both())
     assert tried == plain
     assert len(shots) == 2
+
+
+PALE = "<p class=wordmark style='color: #999999; background: #ffffff'>Harrowmere <b>Canal</b></p><p style='color: #999999; background: #ffffff'>Open daily</p>"
+
+
+def test_palette_and_logotypes() -> None:
+    """A logo that the policy names is left alone; other pale text is offered the nearest passing pair of the palette."""
+    policy = policy_from({"only": ["contrast/text"], "palette": ["#10303a", "white", "#777777"], "logotypes": [".wordmark"]})
+    found = assess(read(PALE), policy).findings
+    assert [one.selector for one in found] == ["body > p:nth-of-type(2)"]
+    assert found[0].facts["palette_pair"] == {"text": "#10303a", "background": "#ffffff", "ratio": 14.18}
+    assert found[0].mends[-1].says.startswith("Or take the nearest pair of the site's palette: text #10303a on #ffffff")

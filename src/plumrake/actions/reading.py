@@ -73,6 +73,7 @@ def wish_of(policy: Policy, picture_if: PictureIf | None = None) -> Wish:
         pixels=Needs.PIXELS in needs,
         keyboard=Needs.KEYBOARD in needs or any(check.area == "page" for check in asked),
         zoom=any(check.area == "zoom" for check in asked),
+        words=Needs.RECOGNITION in needs,
     )
 
 

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from plumrake.core.semantics.tables import BLOCK_TAGS
 
 if TYPE_CHECKING:
-    from plumrake.core.evidence import Pixels, Trials, Walk
+    from plumrake.core.evidence import Pixels, ReadWord, Trials, Walk
 
 Box = tuple[float, float, float, float]
 """x, y, width, height in CSS px, page coordinates."""
@@ -210,6 +210,7 @@ class Document:
     pixels: Pixels | None = None
     walk: Walk | None = None
     trials: Trials | None = None
+    words: dict[int, tuple[ReadWord, ...]] | None = None
     ids: dict[tuple[int, str], list[Element]] = field(default_factory=dict)
     locate: Callable[[], dict[int, Position]] | None = None
     """For a lens that knows no positions by itself: gives them by element index. Asked once, when the first is wanted."""

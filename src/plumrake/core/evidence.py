@@ -1,4 +1,4 @@
-"""Evidence beside the document: pixels behind texts, what pressing Tab did, what became of the layout under zoom."""
+"""Evidence beside the document: pixels behind texts, what pressing Tab did, the layout under zoom, words read in pictures."""
 
 from __future__ import annotations
 
@@ -68,3 +68,11 @@ class Trials:
     too_wide: tuple[tuple[int, int], ...] = ()
     doubled: tuple[Misfit, ...] = ()
     spaced: tuple[Misfit, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class ReadWord:
+    """A word that optical character reading found in a picture, and how sure it is of it (0 to 1)."""
+
+    text: str
+    sure: float

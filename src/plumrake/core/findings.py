@@ -45,6 +45,7 @@ class Needs(StrEnum):
     PIXELS = "pixels"
     NETWORK = "network"
     KEYBOARD = "keyboard"
+    RECOGNITION = "recognition"
 
 
 class NotTested(Exception):

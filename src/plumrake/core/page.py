@@ -9,6 +9,7 @@ from itertools import islice
 
 from plumrake.core.dom import Document, Element, Text, collapse, is_blank
 from plumrake.core.excerpt import excerpt_of
+from plumrake.core.regions import Regions
 from plumrake.core.selectors import Selectors
 from plumrake.core.semantics.exposure import Exposure
 from plumrake.core.semantics.headings import heading_level
@@ -38,6 +39,7 @@ class Page:
         self._roles = Roles(document)
         self._names = Names(document, self._exposure, self._roles)
         self._selectors = Selectors(document)
+        self._regions: dict[tuple[str, ...], Regions] = {}
         self.landmarks = Landmarks(document, self._exposure, self._roles)
 
     @cached_property
@@ -196,6 +198,14 @@ class Page:
                 stack.extend(reversed(node.children))
                 parts.append(apart)
         return collapse("".join(parts))
+
+    def lies_in(self, element: Element, selectors: tuple[str, ...]) -> bool:
+        """Tell whether the element, or one above it, is selected by one of these CSS selectors."""
+        if not selectors:
+            return False
+        if selectors not in self._regions:
+            self._regions[selectors] = Regions(self.document, selectors, ())
+        return self._regions[selectors].count(element)
 
     def is_rendered(self, element: Element) -> bool:
         """Tell whether the element takes part in rendering: no ``display: none`` on it or above it."""

@@ -9,6 +9,7 @@ from typing import Any
 from plumrake.core.criteria import LEVELS, STANDARDS, within
 from plumrake.core.regions import BadSelector, compiled
 from plumrake.core.registry import Check, catalogue
+from plumrake.core.style.colours import NotAColour, parse
 
 WORD_LISTS: tuple[str, ...] = ("vague-links", "stock-texts", "picture-openings", "new-window", "vague-titles")
 """The phrase lists that a policy may add to."""
@@ -28,7 +29,8 @@ class Policy:
     ``only`` and ``without`` hold areas (``links``) or check ids; ``parameters`` a mapping per check id;
     ``words`` lists of phrases by list name (``vague-links`` …). ``regions`` and ``leave_out`` are CSS selectors: only
     what lies in the first and not in the second is reported. ``wait_for`` is what the rendered lens waits for, ``hold``
-    the least weight that keeps a page from being ready.
+    the least weight that keeps a page from being ready. ``palette`` is the site's colours, from which contrast proposals
+    choose a pair too; ``logotypes`` are CSS selectors of texts that are logos, which no contrast is asked of (1.4.3).
     """
 
     standard: str = "wcag22"
@@ -41,6 +43,8 @@ class Policy:
     leave_out: tuple[str, ...] = ()
     wait_for: str | None = None
     hold: str = "obstacle"
+    palette: tuple[str, ...] = ()
+    logotypes: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         if self.standard not in STANDARDS:
@@ -58,7 +62,12 @@ class Policy:
                 raise BadPolicy(f"words: there is no list '{name}'; there are: {', '.join(WORD_LISTS)}")
         if self.hold not in HOLDS:
             raise BadPolicy(f"hold: '{self.hold}' is not known; write one of {', '.join(HOLDS)}")
-        for field_name in ("regions", "leave_out"):
+        for colour in self.palette:
+            try:
+                parse(colour)
+            except NotAColour as error:
+                raise BadPolicy(f"palette: {error}") from None
+        for field_name in ("regions", "leave_out", "logotypes"):
             try:
                 compiled(getattr(self, field_name))
             except BadSelector as error:
@@ -88,8 +97,9 @@ class Policy:
         return tuple(number for number in check.criteria if within(number, self.standard, self.level))
 
     def options(self, check: Check) -> dict[str, Any]:
-        """Return the check's parameters, the site's values over the defaults, with the site's level and words."""
-        return {**check.parameters, **self.parameters.get(check.id, {}), "level": self.level, "words": self.words}
+        """Return the check's parameters, the site's values over the defaults, with the site's level, words, palette and logotypes."""
+        of_site = {"level": self.level, "words": self.words, "palette": self.palette, "logotypes": self.logotypes}
+        return {**check.parameters, **self.parameters.get(check.id, {}), **of_site}
 
 
 def policy_from(data: Mapping[str, Any]) -> Policy:

@@ -8,7 +8,7 @@ import random
 import wave
 from pathlib import Path
 
-from PIL import Image, ImageDraw
+from PIL import Image, ImageDraw, ImageFont
 
 _SIZE = (960, 540)
 _SKIES = [
@@ -36,6 +36,8 @@ def draw(file: Path) -> None:
         picture = _portrait(chance)
     elif file.name.startswith("map"):
         picture = _map()
+    elif file.name.startswith("notice"):
+        picture = _notice()
     elif file.name.startswith("register-title"):
         picture = _title()
     else:
@@ -111,6 +113,15 @@ def _map() -> Image.Image:
     pen.line([(0, 160), (90, 150), (270, 130), (450, 170), (630, 120), (720, 110)], fill=(84, 128, 142), width=14, joint="curve")
     for x, y in ((90, 150), (270, 130), (450, 170), (630, 120)):
         pen.ellipse([x - 22, y - 22, x + 22, y + 22], fill=(143, 39, 39), outline=(255, 255, 255), width=4)
+    return picture
+
+
+def _notice() -> Image.Image:
+    picture = Image.new("RGB", (720, 240), (250, 246, 230))
+    pen = ImageDraw.Draw(picture)
+    pen.rectangle([8, 8, 711, 231], outline=(143, 39, 39), width=8)
+    for y, line in ((50, "Mind the wet paint"), (130, "on the water bus")):
+        pen.text((60, y), line, fill=(30, 30, 35), font=ImageFont.load_default(56))
     return picture
 
 

@@ -15,7 +15,8 @@ PictureIf = Callable[[Page], Awaitable[bool]]
 class Wish:
     """What to wait for, whether to take the page's picture, and which of the costlier evidence to gather.
 
-    ``pixels`` behind texts, a walk by ``keyboard``, and trials of other layouts (``zoom``) are for the rendered lens alone.
+    ``pixels`` behind texts, a walk by ``keyboard``, trials of other layouts (``zoom``) and the ``words`` in pictures are for the
+    rendered lens alone.
     """
 
     wait_for: str | None = None
@@ -23,3 +24,4 @@ class Wish:
     pixels: bool = True
     keyboard: bool = True
     zoom: bool = True
+    words: bool = True

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from itertools import permutations
 
 from plumrake.core.style.colours import Colour, contrast, oklab_to_rgb, parse, rgb_to_oklab
 
@@ -85,3 +86,24 @@ def proposals(text: Colour, background: Colour, required: float) -> list[Proposa
             yield Proposal("background", better.hex(), contrast(text, better))
 
     return list(both())
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """Two colours of a palette that pass together, as ``#rrggbb``, with their unrounded ratio."""
+
+    text: str
+    background: str
+    ratio: float
+
+
+def nearest_pair(text: Colour, background: Colour, required: float, palette: Sequence[Colour]) -> Pair | None:
+    """Return the pair of the palette's colours with ``required``:1 that lies nearest to the two in OKLab; None where no pair passes."""
+    far_from_text = {colour: math.dist(rgb_to_oklab(colour), rgb_to_oklab(text)) for colour in palette}
+    far_from_background = {colour: math.dist(rgb_to_oklab(colour), rgb_to_oklab(background)) for colour in palette}
+    passing = [
+        (far_from_text[above] + far_from_background[below], at, Pair(above.hex(), below.hex(), ratio))
+        for at, (above, below) in enumerate(permutations(palette, 2))
+        if (ratio := contrast(above, below)) >= required
+    ]
+    return min(passing)[2] if passing else None

@@ -224,6 +224,10 @@ class Tab:
         answer: dict[str, Any] = await self._session.send(method, parameters)
         return answer
 
+    async def resource(self, address: str) -> dict[str, Any]:
+        """Return a file that the page has loaded, as the protocol gives it: ``content`` and whether it is ``base64Encoded``."""
+        return await self.send("Page.getResourceContent", {"frameId": self._main_frame, "url": address})
+
     async def set_size(self, width: int | None, height: int | None) -> None:
         """Lay the page out in another viewport, or in the usual one again."""
         size = {"width": width or _VIEWPORT["width"], "height": height or _VIEWPORT["height"]}

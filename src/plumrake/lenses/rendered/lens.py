@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import time
 from dataclasses import dataclass
 
@@ -17,6 +18,7 @@ from plumrake.lenses.problems import Unreadable
 from plumrake.lenses.rendered.browser import BrowserPool, Tab
 from plumrake.lenses.rendered.decode import decode_document
 from plumrake.lenses.rendered.probing import take_pixels, try_layouts, walk
+from plumrake.lenses.rendered.recognition import can_recognise, read_pictures
 from plumrake.lenses.wish import Wish
 
 _TALLEST = 12_000
@@ -80,6 +82,10 @@ async def _probe(tab: Tab, page: Page, wish: Wish, seconds: float) -> None:
     except (TimeoutError, Error):
         tab.is_spoilt = True
     document.evidence -= lacking & {"pixels", "keyboard"}
+    if wish.words and can_recognise():  # its time is not the page's: each picture has its own, and a busy machine changes no finding
+        with contextlib.suppress(TimeoutError, Error):
+            document.words = await read_pictures(tab, page)
+            document.evidence |= {"recognition"}
 
 
 def _document(answer: str, fetched: Fetched, address: str, limits: Limits) -> Document:

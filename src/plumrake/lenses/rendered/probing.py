@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import base64
-import io
 from typing import Any
 
-from PIL import Image, ImageChops
+from PIL import ImageChops
 
 from plumrake.core.evidence import Misfit, Pixels, Trials, Walk
 from plumrake.core.page import Page
 from plumrake.core.probes import boxes_in_doubt, wants_walk
 from plumrake.lenses.rendered.browser import Tab
+from plumrake.lenses.rendered.shots import shot
 
 _TALLEST, _WIDEST = 12_000, 2560
 _MOST_PRESSES = 250
@@ -40,15 +39,6 @@ async def take_pixels(tab: Tab, page: Page) -> Pixels | None:
     finally:
         await tab.run("no_text.js", ["off", ""])
     return Pixels(top, picture.width, picture.height, picture.tobytes())
-
-
-async def shot(tab: Tab, clip: tuple[float, float, float, float]) -> Image.Image:
-    """Return a part of the page (x, y, width, height in CSS px of the page) as RGB, one pixel per CSS px."""
-    area = dict(zip(("x", "y", "width", "height"), clip, strict=True)) | {"scale": 1}
-    answer = await tab.send(
-        "Page.captureScreenshot", {"format": "png", "clip": area, "captureBeyondViewport": True, "optimizeForSpeed": True}
-    )
-    return Image.open(io.BytesIO(base64.b64decode(answer["data"]))).convert("RGB")
 
 
 async def try_layouts(tab: Tab, page: Page) -> Trials | None:

@@ -43,8 +43,8 @@ from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.style.background import Surface
-from plumrake.core.style.colours import contrast, truncated
-from plumrake.core.style.nearest import Proposal, proposals
+from plumrake.core.style.colours import Colour, contrast, parse, truncated
+from plumrake.core.style.nearest import Pair, Proposal, nearest_pair, proposals
 from plumrake.core.style.runs import Run
 
 _BARRIER_UNDER = 2.0
@@ -79,7 +79,7 @@ def text(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every element whose own text has too little contrast; children that only inherit are not repeated."""
     reported: dict[int, _Measured] = {}
     for run, surface in page.text_runs:
-        if surface is None:
+        if surface is None or page.lies_in(run.owner, options["logotypes"]):
             continue
         required = run.required(aaa=options["level"] == "aaa")
         ratio = contrast(surface.text, surface.background)
@@ -88,17 +88,19 @@ def text(page: Page, options: Options) -> Iterator[Flag]:
         measured = _Measured(run, surface, ratio, required)
         if not any(index in reported and reported[index].same_look(measured) for index in _above(run.owner)):
             reported[run.owner.index] = measured
-            yield _flag(page, measured)
+            yield _flag(page, measured, [parse(colour) for colour in options["palette"]])
 
 
 def _above(element: Element) -> Iterator[int]:
     return (ancestor.index for ancestor in element.ancestors())
 
 
-def _flag(page: Page, measured: _Measured) -> Flag:
+def _flag(page: Page, measured: _Measured, palette: list[Colour]) -> Flag:
     surface, run = measured.surface, measured.run
     offers = proposals(surface.text, surface.background, measured.required)
+    pair = nearest_pair(surface.text, surface.background, measured.required, palette)
     colours = (surface.text.hex(), surface.background.hex())
+    mends = tuple(_mend(offer) for offer in offers) or (Mend("advice", "Change both colours: neither side alone can reach the ratio."),)
     return failed(
         run.owner,
         "low",
@@ -117,11 +119,20 @@ def _flag(page: Page, measured: _Measured) -> Flag:
             "font_weight": run.font_weight,
             "background_from": page.selector_of(surface.background_from),
             "proposals": [{"change": offer.change, "colour": offer.colour, "ratio": truncated(offer.ratio)} for offer in offers],
+            "palette_pair": {"text": pair.text, "background": pair.background, "ratio": truncated(pair.ratio)}
+            if pair is not None
+            else None,
         },
-        mends=tuple(_mend(offer) for offer in offers) or (Mend("advice", "Change both colours: neither side alone can reach the ratio."),),
+        mends=(*mends, _mend_by(pair)) if pair is not None else mends,
     )
 
 
 def _mend(offer: Proposal) -> Mend:
     name, css = ("text", "color") if offer.change == "text" else ("background", "background-color")
     return Mend("set-style", f"Set the {name} colour to {offer.colour} ({truncated(offer.ratio):.2f}:1).", property=css, value=offer.colour)
+
+
+def _mend_by(pair: Pair) -> Mend:
+    return Mend(
+        "advice", f"Or take the nearest pair of the site's palette: text {pair.text} on {pair.background} ({truncated(pair.ratio):.2f}:1)."
+    )

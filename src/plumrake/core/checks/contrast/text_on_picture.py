@@ -58,7 +58,7 @@ _TENTH = 10
 def text_on_picture(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every element whose own text stands over pixels with too little contrast."""
     for run, surface in page.text_runs:
-        if surface is not None:
+        if surface is not None or page.lies_in(run.owner, options["logotypes"]):
             continue
         if page.document.pixels is None:
             raise NotTested(Needs.PIXELS)

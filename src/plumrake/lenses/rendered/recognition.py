@@ -1,0 +1,121 @@
+"""Optical character reading of a page's pictures; an optional part: without Tesseract and pytesseract it is not there.
+
+The picture is shot as the browser draws it, so Tesseract meets nothing but PNGs that the browser made. What was read is
+kept by the content of the picture's file, so the logo on every page is read once.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import base64
+import hashlib
+import os
+import shutil
+from collections import OrderedDict
+from functools import cache
+from typing import Any
+
+from PIL import Image
+from playwright.async_api import Error
+
+from plumrake.core.evidence import ReadWord
+from plumrake.core.page import Page
+from plumrake.core.probes import pictures_to_read
+from plumrake.lenses.rendered.browser import Tab
+from plumrake.lenses.rendered.shots import shot
+
+_LANGUAGES = {
+    "en": "eng", "de": "deu", "fr": "fra", "es": "spa", "it": "ita", "nl": "nld", "pl": "pol", "sv": "swe", "cy": "cym",
+}  # fmt: skip
+_SMALL, _ONE_LINE = 700, 40
+_MOST_KEPT = 4096
+_SECONDS = 60
+_SURE = 60
+
+_known: OrderedDict[tuple[str, int, int, str], tuple[ReadWord, ...]] = OrderedDict()
+
+
+@cache
+def can_recognise() -> bool:
+    """Tell whether Tesseract and its Python package are on this machine."""
+    if shutil.which("tesseract") is None:
+        return False
+    try:
+        import pytesseract  # noqa: F401
+    except ImportError:
+        return False
+    return True
+
+
+async def read_pictures(tab: Tab, page: Page) -> dict[int, tuple[ReadWord, ...]]:
+    """Return the words in the page's pictures by the index of the element, in the order in which they stand.
+
+    Raises ``TimeoutError`` where Tesseract does not answer.
+    """
+    wanted = pictures_to_read(page)
+    if not wanted:
+        return {}
+    sources: list[str] = await tab.run("sources.js", [element.index for element in wanted])
+    found: dict[int, tuple[ReadWord, ...]] = {}
+    for element, source in zip(wanted, sources, strict=True):
+        assert element.box is not None
+        x, y, width, height = element.box
+        content = await _content_of(tab, source)
+        language = _language(page.language_of(element))
+        picture: Image.Image | None = None
+        if content is None:
+            picture = await shot(tab, (x, y, width, height), scale=2 if width < _SMALL else 1)
+            content = hashlib.sha256(picture.tobytes()).hexdigest()
+        key = (content, round(width), round(height), language)
+        if key not in _known:
+            picture = picture or await shot(tab, (x, y, width, height), scale=2 if width < _SMALL else 1)
+            try:
+                _keep(key, await asyncio.to_thread(_words_in, picture, language, one_line=height < _ONE_LINE))
+            except (RuntimeError, OSError) as error:
+                raise TimeoutError(f"a picture could not be read: {error}") from error
+        if _known[key]:
+            found[element.index] = _known[key]
+    return found
+
+
+async def _content_of(tab: Tab, source: str) -> str | None:
+    """Return the hash of a picture's file as the browser holds it, or None where it has none (a canvas)."""
+    if source.startswith("data:"):
+        return hashlib.sha256(source.encode()).hexdigest()
+    if not source:
+        return None
+    try:
+        answer: dict[str, Any] = await tab.resource(source)
+    except Error:
+        return None
+    body = answer["content"]
+    return hashlib.sha256(base64.b64decode(body) if answer["base64Encoded"] else body.encode()).hexdigest()
+
+
+def _keep(key: tuple[str, int, int, str], words: tuple[ReadWord, ...]) -> None:
+    _known[key] = words
+    while len(_known) > _MOST_KEPT:
+        _known.popitem(last=False)
+
+
+@cache
+def _installed() -> frozenset[str]:
+    import pytesseract
+
+    return frozenset(pytesseract.get_languages())
+
+
+def _language(code: str) -> str:
+    wanted = _LANGUAGES.get(code, "eng")
+    return wanted if wanted in _installed() else "eng"
+
+
+def _words_in(picture: Image.Image, language: str, *, one_line: bool) -> tuple[ReadWord, ...]:
+    import pytesseract
+
+    os.environ["OMP_THREAD_LIMIT"] = "1"  # several threads for one small picture only get in each other's way
+    answer: dict[str, list[Any]] = pytesseract.image_to_data(
+        picture, lang=language, config=f"--psm {7 if one_line else 6}", timeout=_SECONDS, output_type=pytesseract.Output.DICT
+    )
+    rows = zip(answer["text"], answer["conf"], strict=True)
+    return tuple(ReadWord(str(text), float(sure) / 100) for text, sure in rows if str(text).strip() and float(sure) >= _SURE)

@@ -1,0 +1,19 @@
+"""Shots of parts of a page as pixels."""
+
+from __future__ import annotations
+
+import base64
+import io
+
+from PIL import Image
+
+from plumrake.lenses.rendered.browser import Tab
+
+
+async def shot(tab: Tab, clip: tuple[float, float, float, float], scale: int = 1) -> Image.Image:
+    """Return a part of the page (x, y, width, height in CSS px of the page) as RGB, ``scale`` pixels per CSS px."""
+    area = dict(zip(("x", "y", "width", "height"), clip, strict=True)) | {"scale": scale}
+    answer = await tab.send(
+        "Page.captureScreenshot", {"format": "png", "clip": area, "captureBeyondViewport": True, "optimizeForSpeed": True}
+    )
+    return Image.open(io.BytesIO(base64.b64decode(answer["data"]))).convert("RGB")
