@@ -51,7 +51,7 @@ def site() -> Iterator[Callable[[Callable[[str], Files]], str]]:
 
 
 async def found(origin: str) -> list[str]:
-    return await pages_of_sitemap(origin, Guard([origin]))
+    return [page.path for page in await pages_of_sitemap(origin, Guard([origin]))]
 
 
 Serve = Callable[[Callable[[str], Files]], str]

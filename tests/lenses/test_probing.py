@@ -126,4 +126,4 @@ def test_palette_and_logotypes() -> None:
     found = assess(read(PALE), policy).findings
     assert [one.selector for one in found] == ["body > p:nth-of-type(2)"]
     assert found[0].facts["palette_pair"] == {"text": "#10303a", "background": "#ffffff", "ratio": 13.94}
-    assert found[0].mends[-1].says.startswith("Or take the nearest pair of the site's palette: text #10303a on #ffffff")
+    assert found[0].mends[-1]["says"].startswith("Or take the nearest pair of the site's palette: text #10303a on #ffffff")

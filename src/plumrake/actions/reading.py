@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import Awaitable, Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from plumrake.core.assess import Assessment, assess
 from plumrake.core.findings import Needs
+from plumrake.core.inventory import Inventory, inventory_of
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
@@ -33,6 +34,10 @@ class PageResult:
     elements: int
     picture: bytes | None
     seconds: float
+    etag: str | None = None
+    last_modified: str | None = None
+    resources: tuple[str, ...] | None = None
+    inventory: Inventory | None = None
 
     @property
     def status(self) -> str:
@@ -44,8 +49,11 @@ Read = Callable[[Wish], Awaitable[Obtained]]
 """Read the page as wished."""
 
 
-async def read_and_assess(read: Read, policy: Policy, *, pictures: bool = False) -> PageResult:
-    """Return what the checks say about a page; with ``pictures``, one that has findings is shot while it is still open."""
+async def read_and_assess(read: Read, policy: Policy, *, pictures: bool = False, inventory: bool = False) -> PageResult:
+    """Return what the checks say about a page; with ``pictures``, one that has findings is shot while it is still open.
+
+    With ``inventory``, what the page holds comes with it.
+    """
     known: dict[int, Assessment] = {}
 
     async def judge(page: Page) -> Assessment:
@@ -60,7 +68,10 @@ async def read_and_assess(read: Read, policy: Policy, *, pictures: bool = False)
     page = obtained.page
     if page is None:
         return _result(obtained, "", "", _NOTHING, 0)
-    return _result(obtained, page.title, page.language, await judge(page), len(page.elements))
+    result = _result(obtained, page.title, page.language, await judge(page), len(page.elements))
+    if not inventory:
+        return result
+    return replace(result, resources=page.document.resources, inventory=await asyncio.to_thread(inventory_of, page))
 
 
 def wish_of(policy: Policy, picture_if: PictureIf | None = None) -> Wish:
@@ -80,5 +91,5 @@ def wish_of(policy: Policy, picture_if: PictureIf | None = None) -> Wish:
 def _result(obtained: Obtained, title: str, language: str, assessment: Assessment, elements: int) -> PageResult:
     return PageResult(
         obtained.address, obtained.lens, title, language, obtained.problem, obtained.content_hash, obtained.final_address,
-        assessment, elements, obtained.picture, obtained.seconds,
+        assessment, elements, obtained.picture, obtained.seconds, obtained.etag, obtained.last_modified,
     )  # fmt: skip

@@ -1,19 +1,25 @@
-"""Sweeps from the asking to the last reading: start, plan, read a batch. Each step may be repeated without harm."""
+"""Sweeps from the asking to the last reading: start, stop, resume, read a batch. Each step may be repeated without harm."""
 
 from __future__ import annotations
 
 import asyncio
 import hashlib
-from collections.abc import AsyncIterator, Awaitable, Callable
-from contextlib import AbstractAsyncContextManager
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Any
 
+from plumrake.actions.planning import set_manners
+from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess
+from plumrake.actions.sites import ground_of, origin_of_edition, private_origins
+from plumrake.core.findings import Outcome
 from plumrake.core.policy import Policy, policy_from
-from plumrake.core.registry import PageFacts
-from plumrake.core.sitewide import assess_site
-from plumrake.discovery.sitemap import NoPages, pages_of_sitemap
-from plumrake.lenses.guard import Guard
+from plumrake.core.registry import catalogue
+from plumrake.lenses.fetch import Fetched, Known
+from plumrake.lenses.fingerprints import Fingerprints
+from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.lenses.wish import Wish
 from plumrake.records import sites, sweeps
@@ -22,47 +28,82 @@ from plumrake.records.sites import Site
 from plumrake.records.sweeps import NewReading, PlannedPage, Sweep
 from plumrake.reports.shape import finding_dict, holds
 
-BATCH_SIZE = 8
 
-Enqueue = Callable[[Connection, str, dict[str, Any]], Awaitable[None]]
-"""Put a job into the queue within the connection's transaction: connection, task name, arguments."""
-Connect = Callable[[], AbstractAsyncContextManager[Connection]]
-"""Borrow a connection."""
+class NotUnderWay(ValueError):
+    """The sweep is in no state for what was asked."""
 
-
-class NoEdition(ValueError):
-    """The site has no such edition."""
-
-    code = "no-edition"
+    code = "not-under-way"
 
 
-async def start_sweep(
-    connection: Connection, site: Site, enqueue: Enqueue, *, edition: str, lens: str, section: str, asked_by: int | None
-) -> int:
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a sweep is asked to read: an edition, through a lens, all of it, a section, what changed, or given paths.
+
+    ``fresh`` reads unchanged pages too; ``scope`` is ``all``, ``changed`` (pages that their sitemap says are unchanged are not
+    asked for) or ``given``.
+    """
+
+    edition: str = "live"
+    lens: str = "rendered"
+    section: str = "/"
+    scope: str = "all"
+    paths: tuple[str, ...] = ()
+    fresh: bool = False
+
+
+async def start_sweep(connection: Connection, site: Site, enqueue: Enqueue, asked: Asked, asked_by: int | None) -> int:
     """Keep a new sweep and its first job together; return the sweep's number. Raises ``NoEdition``."""
-    origin_of_edition(site, edition)
+    origin_of_edition(site, asked.edition)
     async with connection.transaction():
-        sweep_id = await sweeps.add_sweep(
-            connection, site_id=site.id, edition=edition, lens=lens, section=section, policy=site.policy, asked_by=asked_by
-        )
+        new = sweeps.NewSweep(
+            site_id=site.id, edition=asked.edition, lens=asked.lens, section=asked.section, policy=site.policy, asked_by=asked_by,
+            scope=asked.scope, given_paths=list(asked.paths), fresh=asked.fresh, ground=ground_of(site.policy, asked.lens),
+        )  # fmt: skip
+        sweep_id = await sweeps.add_sweep(connection, new)
         await sweeps.add_event(connection, sweep_id, "queued", {})
         await enqueue(connection, "plan_sweep", {"sweep_id": sweep_id})
     return sweep_id
 
 
-def origin_of_edition(site: Site, edition: str) -> str:
-    """Return the origin that an edition of a site lives at. Raises ``NoEdition``."""
-    address = site.live_address if edition == "live" else site.staging_address
-    if address is None:
-        raise NoEdition(f"the site '{site.slug}' has no staging address; register one or sweep the live edition")
-    return "/".join(address.split("/", 3)[:3])
+async def stop_sweep(connection: Connection, sweep_id: int) -> None:
+    """Let a sweep read no further page; what was read stays. Raises ``NotUnderWay``."""
+    async with connection.transaction():
+        if not await sweeps.stop_sweep(connection, sweep_id):
+            raise NotUnderWay(f"sweep {sweep_id} is not under way, so it cannot be stopped")
+        await _tell(connection, sweep_id, "stopped")
 
 
-def private_origins(site: Site) -> list[str]:
-    """Return the origins that the site has leave to be private at."""
-    if not site.private_leave:
-        return []
-    return ["/".join(address.split("/", 3)[:3]) for address in (site.live_address, site.staging_address) if address]
+async def resume_sweep(connection: Connection, enqueue: Enqueue, site: Site, sweep_id: int) -> None:
+    """Let a stopped sweep read the rest of its pages. Raises ``NotUnderWay``."""
+    async with connection.transaction():
+        state = await sweeps.resume_sweep(connection, sweep_id)
+        if state is None:
+            raise NotUnderWay(f"sweep {sweep_id} was not stopped, so it cannot go on")
+        await _tell(connection, sweep_id, "progress")
+        if state == "queued":
+            await enqueue(connection, "plan_sweep", {"sweep_id": sweep_id})
+        else:
+            await _open_lanes(connection, enqueue, sweep_id, site.at_once)
+
+
+async def take_up_unfinished(connect: Connect, enqueue: Enqueue) -> None:
+    """Go on with running sweeps that nobody works on any more: their last job was lost or given up."""
+    async with connect() as connection, connection.transaction():
+        for sweep_id in await sweeps.unfinished(connection):
+            if await sweeps.lock_sweep(connection, sweep_id) == "running":
+                await sweeps.rewind(connection, sweep_id)
+                await _open_lanes(connection, enqueue, sweep_id, 1)
+
+
+async def _open_lanes(connection: Connection, enqueue: Enqueue, sweep_id: int, lanes: int) -> None:
+    """Put up to so many of a sweep's batches into the queue; each, when done, is followed by the next. None left: finish it."""
+    for lane in range(lanes):
+        batch = await sweeps.take_batch(connection, sweep_id)
+        if batch is None:
+            if lane == 0:
+                await enqueue(connection, "finish_sweep", {"sweep_id": sweep_id})
+            return
+        await enqueue(connection, "read_batch", {"sweep_id": sweep_id, "batch": batch})
 
 
 def policy_of(sweep: Sweep) -> Policy:
@@ -70,86 +111,134 @@ def policy_of(sweep: Sweep) -> Policy:
     return policy_from(sweep.policy)
 
 
-async def plan_sweep(connect: Connect, enqueue: Enqueue, sweep_id: int) -> None:
-    """Find the pages of a queued sweep and put its batches into the queue; a sweep that is planned already is left alone."""
-    async with connect() as connection:
-        sweep = await sweeps.sweep_by_id(connection, sweep_id)
-        if sweep is None or sweep.state != "queued":
-            return
-        site = await sites.site_by_id(connection, sweep.site_id)
-    try:
-        paths = await _paths(site, sweep)
-    except NoPages as problem:
-        async with connect() as connection, connection.transaction():
-            await sweeps.fail_sweep(connection, sweep_id, str(problem))
-            await sweeps.add_event(connection, sweep_id, "failed", {"problem": str(problem)})
-        return
-    async with connect() as connection, connection.transaction():
-        if await sweeps.lock_sweep(connection, sweep_id) != "queued":
-            return
-        batches = await sweeps.plan_pages(connection, sweep, paths, BATCH_SIZE)
-        await sweeps.add_event(connection, sweep_id, "planned", {"total": len(paths)})
-        for batch in range(batches):
-            await enqueue(connection, "read_batch", {"sweep_id": sweep_id, "batch": batch})
-
-
-async def _paths(site: Site, sweep: Sweep) -> list[str]:
-    if site.found_by == "list":
-        found = list(dict.fromkeys(site.listed_paths))
-    else:
-        found = await pages_of_sitemap(origin_of_edition(site, sweep.edition), Guard(private_origins(site)))
-    wanted = [path for path in found if path.startswith(sweep.section)]
-    if not wanted:
-        raise NoPages(f"no page of '{site.slug}' is below {sweep.section}; sweep another section")
-    return wanted
-
-
-async def read_batch(
-    connect: Connect, reader_for: Callable[[str, tuple[str, ...]], AbstractAsyncContextManager[PageReader]], sweep_id: int, batch: int
-) -> None:
-    """Read the pages of a batch that have no reading yet and keep them in one transaction."""
+async def read_batch(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int) -> None:
+    """Read the pages of a batch that have no reading yet, keep them in one transaction, and put the next batch into the queue."""
     async with connect() as connection:
         sweep = await sweeps.sweep_by_id(connection, sweep_id)
         if sweep is None or sweep.state != "running":
             return
         site = await sites.site_by_id(connection, sweep.site_id)
-        pages = await sweeps.unread_of_batch(connection, sweep_id, batch)
+        pages = await sweeps.unread_of_batch(connection, sweep, batch)
+    origin = origin_of_edition(site, sweep.edition)
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
-        found = [reading async for reading in _read(reader, origin_of_edition(site, sweep.edition), pages, policy_of(sweep))]
-    async with connect() as connection, connection.transaction():
-        if await sweeps.lock_sweep(connection, sweep_id) != "running":
+        set_manners(reader, site, origin)
+        batch_reader = _BatchReader(reader, reader.fingerprints(f"sweep {sweep_id}"), origin, sweep)
+        results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
+    await _keep(connect, enqueue, sweep_id, results)
+
+
+async def give_up_batch(connect: Connect, enqueue: Enqueue, sweep_id: int, batch: int) -> None:
+    """Keep the pages of a batch that broke off again and again as unreadable, so that the sweep ends."""
+    async with connect() as connection:
+        sweep = await sweeps.sweep_by_id(connection, sweep_id)
+        if sweep is None or sweep.state != "running":
             return
-        for reading in found:
-            await sweeps.add_reading(connection, sweep_id, reading)
-        done = await sweeps.finish_if_complete(connection, sweep_id)
-        if done:
-            await _look_across(connection, sweep)
-        await _tell(connection, sweep_id, done=done)
+        site = await sites.site_by_id(connection, sweep.site_id)
+        pages = await sweeps.unread_of_batch(connection, sweep, batch)
+    origin, problem = origin_of_edition(site, sweep.edition), Unreadable("reader-failed").problem
+    await _keep(connect, enqueue, sweep_id, [_unread(page, origin + page.path, sweep.lens, problem) for page in pages])
 
 
-async def _look_across(connection: Connection, sweep: Sweep) -> None:
-    """Add what shows only over all pages of the finished sweep together."""
-    titles = await sweeps.titles(connection, sweep.id)
-    found = assess_site([PageFacts(one.path, one.title) for one in titles], policy_of(sweep))
-    for number, extra in found.items():
-        held = any(holds(finding, policy_of(sweep).hold) for finding in extra)
-        await sweeps.add_site_findings(connection, titles[number].reading_id, [finding_dict(finding) for finding in extra], held=held)
+async def _keep(connect: Connect, enqueue: Enqueue, sweep_id: int, results: list[NewReading | PlannedPage]) -> None:
+    read = [one for one in results if isinstance(one, NewReading)]
+    unchanged = [one for one in results if isinstance(one, PlannedPage)]
+    async with connect() as connection, connection.transaction():
+        state = await sweeps.lock_sweep(connection, sweep_id)
+        if state not in ("running", "stopped"):
+            return
+        sweep = await sweeps.sweep_by_id(connection, sweep_id)
+        assert sweep is not None
+        added = [reading for reading in read if await sweeps.add_reading(connection, sweep_id, reading)]
+        kept = await sweeps.keep_readings(connection, sweep_id, unchanged, [one.id for one in catalogue().values() if one.across])
+        found = Counter(sweep.found) + Counter(kept.found) + _faults(added)
+        unreadable = sum(reading.status == "unreadable" for reading in added)
+        ready = sum(reading.ready for reading in added) + kept.ready
+        counts = {"read": len(added) - unreadable + kept.kept, "unreadable": unreadable, "ready": ready, "kept": kept.kept}
+        await sweeps.count_batch(connection, sweep, found=found, **counts)
+        latest = added[-1].address if added else None
+        await _tell(connection, sweep_id, "progress", latest=latest)
+        if state == "running":
+            await _open_lanes(connection, enqueue, sweep_id, 1)
 
 
-async def _read(reader: PageReader, origin: str, pages: list[PlannedPage], policy: Policy) -> AsyncIterator[NewReading]:
-    async def one(page: PlannedPage) -> NewReading:
-        def read(wish: Wish) -> Awaitable[Obtained]:
-            return reader.read_address(origin + page.path, wish)
-
-        return _new_reading(page, await read_and_assess(read, policy, pictures=True), policy)
-
-    for reading in await asyncio.gather(*(one(page) for page in pages)):
-        yield reading
+def _faults(readings: list[NewReading]) -> Counter[str]:
+    return Counter(finding["weight"] for one in readings for finding in one.findings if finding["outcome"] == Outcome.FAILED.value)
 
 
-def _new_reading(page: PlannedPage, result: PageResult, policy: Policy) -> NewReading:
-    findings = [finding_dict(finding) for finding in result.assessment.findings]
-    held = any(holds(finding, policy.hold) for finding in result.assessment.findings)
+async def _tell(connection: Connection, sweep_id: int, kind: str, **more: Any) -> None:
+    """Keep how far a sweep is, how fast it goes and how long it will take."""
+    sweep = await sweeps.sweep_by_id(connection, sweep_id)
+    assert sweep is not None
+    await sweeps.add_event(connection, sweep_id, kind, figures_of(sweep) | more)
+
+
+def figures_of(sweep: Sweep) -> dict[str, Any]:
+    """Return a sweep's counts with its rate (pages/s since it began) and the seconds left at that rate."""
+    counts = {name: getattr(sweep, name) for name in ("total", "read", "unreadable", "ready", "kept", "found")}
+    done = sweep.read + sweep.unreadable
+    seconds = ((sweep.finished_at or datetime.now(UTC)) - sweep.started_at).total_seconds() if sweep.started_at is not None else 0.0
+    rate = done / seconds if seconds > 0 else 0.0
+    return counts | {"rate": round(rate, 2), "seconds_left": round((sweep.total - done) / rate) if rate else None}
+
+
+class _BatchReader:
+    """Reads pages of one sweep; an unchanged page is given back as it was planned."""
+
+    def __init__(self, reader: PageReader, fingerprints: Fingerprints, origin: str, sweep: Sweep) -> None:
+        self._reader = reader
+        self._fingerprints = fingerprints
+        self._origin = origin
+        self._sweep = sweep
+        self._policy = policy_of(sweep)
+
+    async def read(self, page: PlannedPage) -> NewReading | PlannedPage:
+        """Return a page's new reading, or the page itself where its known reading stands."""
+        address = self._origin + page.path
+        if self._is_said_unchanged(page):
+            return page
+        known = Known(page.etag, page.last_modified) if page.known_id is not None and page.resources is not None else None
+        try:
+            fetched = await self._reader.fetch(address, known)
+            if await self._is_unchanged(page, fetched):
+                return page
+            if fetched.is_unmodified:
+                fetched = await self._reader.fetch(address)
+        except Unreadable as problem:
+            return _unread(page, address, self._sweep.lens, problem.problem)
+
+        async def obtain(wish: Wish) -> Obtained:
+            return await self._reader.read_fetched(fetched, address, wish)
+
+        result = await read_and_assess(obtain, self._policy, pictures=True, inventory=True)
+        drawn_in = result.resources
+        resources = await self._fingerprints.of_all(drawn_in) if drawn_in is not None else None
+        return _new_reading(page, result, resources, self._policy)
+
+    def _is_said_unchanged(self, page: PlannedPage) -> bool:
+        if self._sweep.scope != "changed" or page.known_id is None or page.changed_on is None or page.checked_at is None:
+            return False
+        return page.changed_on < page.checked_at
+
+    async def _is_unchanged(self, page: PlannedPage, fetched: Fetched) -> bool:
+        """Tell whether the HTML and all that it draws in are those of the known reading."""
+        if page.known_id is None or page.resources is None:
+            return False
+        same = fetched.is_unmodified or f"sha256:{hashlib.sha256(fetched.body).hexdigest()}" == page.content_hash
+        return same and await self._fingerprints.of_all(tuple(page.resources)) == page.resources
+
+
+def _unread(page: PlannedPage, address: str, lens: str, problem: Problem) -> NewReading:
+    return NewReading(
+        page_id=page.id, position=page.position, address=address, lens=lens, status="unreadable", problem_code=problem.code,
+        problem_says=problem.says, title="", language="", content_hash=None, elements=0, untested=[], ready=False, seconds=0.0, findings=[],
+        picture=None, picture_hash=None,
+    )  # fmt: skip
+
+
+def _new_reading(page: PlannedPage, result: PageResult, resources: Mapping[str, str] | None, policy: Policy) -> NewReading:
+    found = result.assessment.findings
+    findings = [{**finding_dict(one), "structure": one.structure, "shape_key": one.shape_key} for one in found]
+    held = any(holds(finding, policy.hold) for finding in found)
     picture = result.picture
     return NewReading(
         page_id=page.id,
@@ -169,11 +258,9 @@ def _new_reading(page: PlannedPage, result: PageResult, policy: Policy) -> NewRe
         findings=findings,
         picture=picture,
         picture_hash=f"sha256:{hashlib.sha256(picture).hexdigest()}" if picture is not None else None,
+        etag=result.etag,
+        last_modified=result.last_modified,
+        resources=dict(resources) if resources is not None else None,
+        left_out=result.assessment.left_out,
+        inventory=result.inventory,
     )
-
-
-async def _tell(connection: Connection, sweep_id: int, *, done: bool) -> None:
-    sweep = await sweeps.sweep_by_id(connection, sweep_id)
-    assert sweep is not None
-    figures = {"total": sweep.total, "read": sweep.read, "unreadable": sweep.unreadable, "ready": sweep.ready}
-    await sweeps.add_event(connection, sweep_id, "done" if done else "progress", figures)

@@ -15,6 +15,7 @@ from plumrake.client._sync import PlumRake
 from plumrake.client.errors import (
     BadCredentials,
     BadToken,
+    ChangedMeanwhile,
     ConflictError,
     NotAllowed,
     NotFound,
@@ -30,6 +31,7 @@ __all__ = [
     "AsyncPlumRake",
     "BadCredentials",
     "BadToken",
+    "ChangedMeanwhile",
     "ConflictError",
     "NotAllowed",
     "NotFound",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 import uuid
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from types import TracebackType
 from typing import Any, TypeVar
 
@@ -31,6 +31,8 @@ class PlumRake:
         self.sites = Sites(self)
         self.sweeps = Sweeps(self)
         self.findings = Findings(self)
+        self.causes = AsyncCauses(self)
+        self.views = AsyncViews(self)
         self.checks = Checks(self)
 
     def __enter__(self) -> PlumRake:
@@ -71,6 +73,12 @@ class PlumRake:
         """Send a new thing; an idempotency key makes repeating safe."""
         headers = {"Idempotency-Key": str(uuid.uuid4())}
         response = self.request("POST", path, headers=headers, json=body.model_dump(mode="json", exclude_none=True))
+        return model.model_validate_json(response.content)
+
+    def change(self, path: str, body: BaseModel, model: type[_Answer], tag: str | None) -> _Answer:
+        """Change what is at a path, if it is still as ``tag`` says; only the fields that were set are sent."""
+        headers = {"If-Match": tag} if tag is not None else {}
+        response = self.request("PATCH", path, headers=headers, json=body.model_dump(mode="json", exclude_unset=True))
         return model.model_validate_json(response.content)
 
     def every(self, path: str, model: type[_Answer], /, **parameters: Any) -> Iterator[_Answer]:
@@ -128,6 +136,14 @@ class Sites:
         """Return a site with the figures of its last sweeps."""
         return self._rake.get(f"/api/v1/sites/{slug}", models.Site)
 
+    def change(self, slug: str, change: models.SiteChange, tag: str | None = None) -> models.Site:
+        """Change a site's settings; with the ``tag`` that was read, only if nobody changed them meanwhile."""
+        return self._rake.change(f"/api/v1/sites/{slug}", change, models.Site, tag)
+
+    def drop(self, slug: str) -> None:
+        """Forget a site with all that was found on it."""
+        self._rake.request("DELETE", f"/api/v1/sites/{slug}")
+
 
 class Sweeps:
     """Sweeps of sites."""
@@ -136,11 +152,36 @@ class Sweeps:
         self._rake = rake
 
     def start(
-        self, site: str, *, edition: models.Edition = "live", section: str = "/", lens: models.Lens = "rendered"
-    ) -> models.Sweep:
-        """Start reading an edition's pages, all or those of one section."""
-        return self._rake.post(
-            f"/api/v1/sites/{site}/sweeps", models.NewSweep(edition=edition, section=section, lens=lens), models.Sweep
+        self, site: str, *, edition: models.Edition = "live", section: str = "/", lens: models.Lens = "rendered", changed: bool = False,
+        fresh: bool = False, paths: Sequence[str] = (),
+    ) -> models.Sweep:  # fmt: skip
+        """Start reading an edition's pages: all, those of a section, given ones, or (``changed``) what its sitemap says changed.
+
+        Unchanged pages keep their findings without a browser unless ``fresh``.
+        """
+        asked = models.NewSweep(edition=edition, section=section, lens=lens, changed=changed, fresh=fresh, paths=[*paths])
+        return self._rake.post(f"/api/v1/sites/{site}/sweeps", asked, models.Sweep)
+
+    def stop(self, sweep_id: int) -> models.Sweep:
+        """Stop a sweep; what was read stays."""
+        response = self._rake.request("POST", f"/api/v1/sweeps/{sweep_id}/stop")
+        return models.Sweep.model_validate_json(response.content)
+
+    def resume(self, sweep_id: int) -> models.Sweep:
+        """Let a stopped sweep read the rest of its pages."""
+        response = self._rake.request("POST", f"/api/v1/sweeps/{sweep_id}/resume")
+        return models.Sweep.model_validate_json(response.content)
+
+    def changes(self, sweep_id: int, *, against: int | None = None) -> models.Changes:
+        """Return what changed since another sweep (default: the one before it)."""
+        return self._rake.get(f"/api/v1/sweeps/{sweep_id}/changes", models.Changes, against=against)
+
+    def changed_findings(
+        self, sweep_id: int, kind: models.ChangeKind, *, against: int | None = None, cause: str | None = None, path: str | None = None
+    ) -> Iterator[models.Finding]:
+        """Yield the findings of one kind of change; those that are gone are the older sweep's."""
+        return self._rake.every(
+            f"/api/v1/sweeps/{sweep_id}/changes/findings", models.Finding, kind=kind, against=against, cause=cause, path=path, limit=200
         )
 
     def list(self, site: str) -> Iterator[models.Sweep]:
@@ -151,12 +192,14 @@ class Sweeps:
         """Return a sweep."""
         return self._rake.get(f"/api/v1/sweeps/{sweep_id}", models.Sweep)
 
-    def readings(self, sweep_id: int, *, status: str | None = None, ready: bool | None = None) -> Iterator[models.Reading]:
+    def readings(
+        self, sweep_id: int, *, status: str | None = None, ready: bool | None = None, path: str | None = None
+    ) -> Iterator[models.Reading]:
         """Yield a sweep's readings by path."""
-        return self._rake.every(f"/api/v1/sweeps/{sweep_id}/readings", models.Reading, status=status, ready=ready, limit=200)
+        return self._rake.every(f"/api/v1/sweeps/{sweep_id}/readings", models.Reading, status=status, ready=ready, path=path, limit=200)
 
     def follow(self, sweep_id: int, *, after: int = 0) -> Iterator[models.Progress]:
-        """Yield the sweep's progress until it is done or failed; a broken connection is taken up where it broke."""
+        """Yield the sweep's progress until it is done, stopped or failed; a broken connection is taken up where it broke."""
         lost = 0
         while True:
             try:
@@ -175,7 +218,7 @@ class Sweeps:
                         progress = models.Progress.model_validate_json(line.removeprefix("data:"))
                         after, lost = progress.id, 0
                         yield progress
-                        if progress.kind in ("done", "failed"):
+                        if progress.kind in ("stopped", "done", "failed"):
                             return
             except httpx.TransportError as error:
                 lost += 1
@@ -203,6 +246,72 @@ class Findings:
     def show(self, finding_id: int) -> models.FindingInFull:
         """Return one finding in full."""
         return self._rake.get(f"/api/v1/findings/{finding_id}", models.FindingInFull)
+
+
+class AsyncCauses:
+    """Causes of sweeps; without ``sweep`` those of the newest finished one of the edition."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def list(
+        self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None, check: str | None = None,
+        weight: models.WeightName | None = None, outcome: models.OutcomeName | None = None, region: str | None = None,
+        by_template: bool | None = None,
+    ) -> Iterator[models.Cause]:  # fmt: skip
+        """Yield the causes that the filters let through, the widest reach first."""
+        return self._rake.every(
+            f"/api/v1/sites/{site}/causes", models.Cause, sweep=sweep, edition=edition, check=check, weight=weight, outcome=outcome,
+            region=region, by_template=by_template, limit=200,
+        )  # fmt: skip
+
+    def show(self, site: str, key: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> models.Cause:
+        """Return one cause."""
+        return self._rake.get(f"/api/v1/sites/{site}/causes/{key}", models.Cause, sweep=sweep, edition=edition)
+
+
+class AsyncViews:
+    """Views over all pages of a sweep (default: the newest finished one of the edition)."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def sections(
+        self, site: str, *, under: str = "/", sweep: int | None = None, edition: models.Edition | None = None
+    ) -> Iterator[models.Section]:
+        """Yield the sections and pages directly below a path that ends with '/'."""
+        return self._rake.every(f"/api/v1/sites/{site}/sections", models.Section, under=under, sweep=sweep, edition=edition)
+
+    def pictures(
+        self, site: str, *, contradictory: bool = False, without_text: bool = False, sweep: int | None = None, edition: models.Edition | None = None
+    ) -> Iterator[models.PictureFile]:
+        """Yield the pictures by file, the most used first."""
+        return self._rake.every(
+            f"/api/v1/sites/{site}/pictures", models.PictureFile, contradictory=contradictory, without_text=without_text, sweep=sweep,
+            edition=edition, limit=200,
+        )  # fmt: skip
+
+    def picture_uses(
+        self, site: str, key: str, *, sweep: int | None = None, edition: models.Edition | None = None
+    ) -> Iterator[models.PictureUse]:
+        """Yield where one picture is used."""
+        return self._rake.every(f"/api/v1/sites/{site}/picture-uses", models.PictureUse, key=key, sweep=sweep, edition=edition)
+
+    def colours(self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> Iterator[models.ColourPair]:
+        """Yield the pairs of text and background colour, those that fail first."""
+        return self._rake.every(f"/api/v1/sites/{site}/colours", models.ColourPair, sweep=sweep, edition=edition)
+
+    def links(
+        self, site: str, *, text: str | None = None, target: str | None = None, sweep: int | None = None, edition: models.Edition | None = None
+    ) -> Iterator[models.LinkText]:
+        """Yield the links by text and target, the most used first."""
+        return self._rake.every(
+            f"/api/v1/sites/{site}/links", models.LinkText, text=text, target=target, sweep=sweep, edition=edition, limit=200
+        )
+
+    def titles(self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> Iterator[models.TitleShared]:
+        """Yield the titles, the most shared first."""
+        return self._rake.every(f"/api/v1/sites/{site}/titles", models.TitleShared, sweep=sweep, edition=edition, limit=200)
 
 
 class Checks:

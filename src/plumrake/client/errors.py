@@ -8,6 +8,7 @@ PlumRakeError
 ├── NotAllowed           403
 ├── NotFound             404
 ├── ConflictError        409
+│   └── ChangedMeanwhile 412
 ├── NotValid             400, 413, 422
 ├── TooManyRequests      429
 └── Unavailable          5xx
@@ -74,6 +75,12 @@ class ConflictError(PlumRakeError):
     code = "conflict"
 
 
+class ChangedMeanwhile(ConflictError):
+    """Somebody else changed it since it was read; read it again, then decide."""
+
+    code = "changed-meanwhile"
+
+
 class NotValid(PlumRakeError):
     """The request is not what it may be."""
 
@@ -93,7 +100,7 @@ class Unavailable(PlumRakeError):
 
 
 _BY_STATUS: dict[int, type[PlumRakeError]] = {
-    400: NotValid, 401: NotSignedIn, 403: NotAllowed, 404: NotFound, 409: ConflictError, 413: NotValid, 422: NotValid, 429: TooManyRequests,
+    400: NotValid, 401: NotSignedIn, 403: NotAllowed, 404: NotFound, 409: ConflictError, 412: ChangedMeanwhile, 413: NotValid, 422: NotValid, 429: TooManyRequests,
 }  # fmt: skip
 _BY_CODE: dict[str, type[PlumRakeError]] = {"bad-token": BadToken, "bad-credentials": BadCredentials}
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 
+from plumrake.core.causes import shape_key
 from plumrake.core.excerpt import start_tag
 from plumrake.core.findings import WEIGHTS, Finding, Flag, Needs, NotTested, Outcome, digest, path_of, signature
 from plumrake.core.page import Page
@@ -88,4 +89,7 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
         mends=tuple(mend.as_dict() for mend in flag.mends),
         place_key=digest(path_of(page.address), own, str(seen[own])),
         cause_key=cause_key,
+        region=page.structure.region_of(element),
+        structure=(build := page.structure.key_of(element)),
+        shape_key=shape_key(check.id, flag.message, build, flag.cause or ()),
     )

@@ -211,6 +211,10 @@ class Document:
     walk: Walk | None = None
     trials: Trials | None = None
     words: dict[int, tuple[ReadWord, ...]] | None = None
+    resources: tuple[str, ...] | None = ()
+    """Addresses of what the page drew in; None where that cannot be told, since scripts asked for more."""
+    files: dict[int, str] = field(default_factory=dict)
+    """Hashes of the pictures' files by the index of the element, as far as the lens knows them."""
     ids: dict[tuple[int, str], list[Element]] = field(default_factory=dict)
     locate: Callable[[], dict[int, Position]] | None = None
     """For a lens that knows no positions by itself: gives them by element index. Asked once, when the first is wanted."""

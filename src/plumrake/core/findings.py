@@ -132,6 +132,9 @@ class Finding:
     mends: tuple[dict[str, str], ...]
     place_key: str
     cause_key: str
+    region: str = "page"
+    structure: str = ""
+    shape_key: str = ""
 
 
 def digest(*parts: str) -> str:

@@ -18,6 +18,7 @@ from plumrake.core.semantics.language import language_of
 from plumrake.core.semantics.names import Names, Step, says_nothing, sets_words_apart
 from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.tables import INTERACTIVE_ROLES
+from plumrake.core.structure import Structure
 from plumrake.core.style.background import Backgrounds, Surface
 from plumrake.core.style.runs import Run, runs_of
 from plumrake.core.style.visible import Sight
@@ -58,6 +59,11 @@ class Page:
     def sight(self) -> Sight:
         """What of the page reaches the eye; needs ``style`` and ``layout``."""
         return Sight(self._exposure)
+
+    @cached_property
+    def structure(self) -> Structure:
+        """The regions and builds of the page's elements."""
+        return Structure(self)
 
     @cached_property
     def text_runs(self) -> list[tuple[Run, Surface | None]]:

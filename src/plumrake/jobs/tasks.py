@@ -2,39 +2,37 @@
 
 from __future__ import annotations
 
-from contextlib import AbstractAsyncContextManager
 from dataclasses import dataclass
-from typing import Any, Protocol
+from datetime import UTC, datetime
+from typing import Any
 
+import structlog
 from procrastinate import Blueprint, JobContext, RetryStrategy
+from procrastinate.exceptions import ConnectorException
+from psycopg import OperationalError
 
-from plumrake.actions import sweeps
-from plumrake.lenses.reader import PageReader
+from plumrake.actions import finishing, planning, schedules, sweeps, tidying
+from plumrake.actions.ports import Connect, Enqueue, ReaderFor
+
+log = structlog.get_logger()
 
 blueprint = Blueprint()
 
 DEAD_AFTER_SECONDS = 10.0
 """A worker whose heart has not beaten for so long is dead; its jobs are given to others."""
 
-_RETRY = RetryStrategy(max_attempts=6, exponential_wait=2)
+_MOST_ATTEMPTS = 6
+_RETRY = RetryStrategy(max_attempts=_MOST_ATTEMPTS, exponential_wait=2)
 """For a database that restarts or a machine that runs out of something: six tries over about two minutes."""
-
-
-class Readers(Protocol):
-    """Lends page readers."""
-
-    def __call__(self, lens: str, private_origins: tuple[str, ...]) -> AbstractAsyncContextManager[PageReader]:
-        """Lend the reader for a lens and the origins with leave to be private."""
-        ...
 
 
 @dataclass(frozen=True, slots=True)
 class Resources:
     """What the worker gives to its tasks."""
 
-    connect: sweeps.Connect
-    enqueue: sweeps.Enqueue
-    readers: Readers
+    connect: Connect
+    enqueue: Enqueue
+    readers: ReaderFor
 
 
 def _resources(context: JobContext) -> Resources:
@@ -44,22 +42,53 @@ def _resources(context: JobContext) -> Resources:
 
 @blueprint.task(name="plan_sweep", pass_context=True, retry=_RETRY)
 async def plan_sweep(context: JobContext, sweep_id: int) -> None:
-    """Find a sweep's pages and put its batches into the queue."""
+    """Find a sweep's pages and put its first batches into the queue."""
     resources = _resources(context)
-    await sweeps.plan_sweep(resources.connect, resources.enqueue, sweep_id)
+    await planning.plan_sweep(resources.connect, resources.enqueue, resources.readers, sweep_id)
 
 
 @blueprint.task(name="read_batch", pass_context=True, retry=_RETRY)
 async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
-    """Read a batch of a sweep's pages."""
+    """Read a batch of a sweep's pages; one that breaks off on the last try too is given up, and the sweep goes on."""
     resources = _resources(context)
-    await sweeps.read_batch(resources.connect, resources.readers, sweep_id, batch)
+    try:
+        await sweeps.read_batch(resources.connect, resources.enqueue, resources.readers, sweep_id, batch)
+    except (ConnectorException, OperationalError):
+        raise
+    except Exception as error:
+        if context.job.attempts < _MOST_ATTEMPTS - 1:
+            raise
+        log.exception("a batch is given up", sweep=sweep_id, batch=batch, problem=type(error).__name__)
+        await sweeps.give_up_batch(resources.connect, resources.enqueue, sweep_id, batch)
+
+
+@blueprint.task(name="finish_sweep", pass_context=True, retry=_RETRY)
+async def finish_sweep(context: JobContext, sweep_id: int) -> None:
+    """Gather the causes of a sweep whose pages are all read, and mark it as done."""
+    await finishing.finish_sweep(_resources(context).connect, sweep_id)
 
 
 @blueprint.periodic(cron="* * * * * */5")
 @blueprint.task(name="rescue", pass_context=True, queueing_lock="rescue")
 async def rescue(context: JobContext, timestamp: int) -> Any:
-    """Give back to the queue what died with its worker."""
+    """Give back to the queue what died with its worker, and take up sweeps that nobody works on."""
     manager = context.app.job_manager
     for job in await manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_AFTER_SECONDS):
         await manager.retry_job(job)
+    resources = _resources(context)
+    await sweeps.take_up_unfinished(resources.connect, resources.enqueue)
+
+
+@blueprint.periodic(cron="* * * * *")
+@blueprint.task(name="start_scheduled", pass_context=True, queueing_lock="start_scheduled")
+async def start_scheduled(context: JobContext, timestamp: int) -> None:
+    """Start the sweeps that are due by their sites' schedules."""
+    resources = _resources(context)
+    await schedules.start_due(resources.connect, resources.enqueue, datetime.fromtimestamp(timestamp, UTC))
+
+
+@blueprint.periodic(cron="17 3 * * *")
+@blueprint.task(name="tidy", pass_context=True, queueing_lock="tidy")
+async def tidy(context: JobContext, timestamp: int) -> None:
+    """Forget evidence that is old and that nothing of the last sweeps needs."""
+    await tidying.tidy(_resources(context).connect)

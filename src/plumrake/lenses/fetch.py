@@ -15,6 +15,7 @@ import httpx
 
 from plumrake import __version__
 from plumrake.lenses.guard import Guard, origin_of
+from plumrake.lenses.manners import seconds_asked
 from plumrake.lenses.problems import Unreadable
 
 USER_AGENT = f"Mozilla/5.0 (compatible; PlumRake/{__version__})"
@@ -41,12 +42,25 @@ class Fetched:
     body: bytes
 
     @property
+    def is_unmodified(self) -> bool:
+        """Whether the server said that the page is still what the request knew (304); there is no body then."""
+        return self.status == 304
+
+    @property
     def charset(self) -> str | None:
         """The charset that the HTTP header names, or None."""
         message = Message()
         message["content-type"] = self.headers.get("content-type", "")
         value = message.get_param("charset")
         return value if isinstance(value, str) else None
+
+
+class Busy(Unreadable):
+    """The server asks us to come back after ``seconds``."""
+
+    def __init__(self, says: str, seconds: float) -> None:
+        super().__init__("http-status", says)
+        self.seconds = seconds
 
 
 @dataclass(slots=True)
@@ -81,11 +95,24 @@ def guarded_client(guard: Guard, seconds: float = 30.0) -> httpx.AsyncClient:
     return httpx.AsyncClient(transport=transport, headers=headers, follow_redirects=False, timeout=seconds, trust_env=False)
 
 
-async def fetch_page(client: httpx.AsyncClient, address: str, limits: Limits) -> Fetched:
-    """Return the HTML at ``address``. Raises ``Unreadable``; the whole takes at most ``limits.seconds``."""
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What is known of a page from an earlier reading: validators for a conditional request (RFC 9110, 13.1)."""
+
+    etag: str | None = None
+    last_modified: str | None = None
+
+    def headers(self) -> dict[str, str]:
+        """Return the request's headers."""
+        pairs = {"if-none-match": self.etag, "if-modified-since": self.last_modified}
+        return {name: value for name, value in pairs.items() if value}
+
+
+async def fetch_page(client: httpx.AsyncClient, address: str, limits: Limits, known: Known | None = None) -> Fetched:
+    """Return the HTML at ``address``, or that it is unmodified. Raises ``Unreadable``; the whole takes at most ``limits.seconds``."""
     try:
         async with asyncio.timeout(limits.seconds):
-            return await _follow(client, address, limits)
+            return await _follow(client, address, limits, known.headers() if known is not None else {})
     except (TimeoutError, httpx.TimeoutException):
         raise Unreadable("timed-out", f"no whole answer within {limits.seconds:g} s") from None
     except httpx.TransportError as error:
@@ -94,11 +121,11 @@ async def fetch_page(client: httpx.AsyncClient, address: str, limits: Limits) ->
         raise Unreadable("bad-address", f"'{address}' is no address that can be read") from None
 
 
-async def _follow(client: httpx.AsyncClient, address: str, limits: Limits) -> Fetched:
+async def _follow(client: httpx.AsyncClient, address: str, limits: Limits, conditions: dict[str, str]) -> Fetched:
     here = address
     for _ in range(limits.redirects + 1):
         origin_of(here)
-        async with client.stream("GET", here) as response:
+        async with client.stream("GET", here, headers=conditions) as response:
             location = response.headers.get("location")
             if response.is_redirect and location:
                 here = urljoin(here, location)
@@ -108,6 +135,10 @@ async def _follow(client: httpx.AsyncClient, address: str, limits: Limits) -> Fe
 
 
 async def _read(response: httpx.Response, address: str, limits: Limits) -> Fetched:
+    if response.status_code == 304:
+        return Fetched(address, 304, _headers(response), b"")
+    if response.status_code in (429, 503) and (asked := seconds_asked(response.headers.get("retry-after", ""))) is not None:
+        raise Busy(f"the server answered {response.status_code} {response.reason_phrase}".rstrip(), asked)
     if response.status_code >= 400:
         raise Unreadable("http-status", f"the server answered {response.status_code} {response.reason_phrase}".rstrip())
     kind = response.headers.get("content-type", "text/html").partition(";")[0].strip().lower()
@@ -121,7 +152,11 @@ async def _read(response: httpx.Response, address: str, limits: Limits) -> Fetch
         body += chunk
         if len(body) > limits.bytes:
             raise Unreadable("too-large", f"the page has more than the {limits.bytes:,} bytes that may be read")
-    return Fetched(address, response.status_code, {name.lower(): value for name, value in response.headers.items()}, bytes(body))
+    return Fetched(address, response.status_code, _headers(response), bytes(body))
+
+
+def _headers(response: httpx.Response) -> dict[str, str]:
+    return {name.lower(): value for name, value in response.headers.items()}
 
 
 def _transport_problem(error: httpx.TransportError, address: str) -> Unreadable:

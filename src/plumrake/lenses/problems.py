@@ -18,6 +18,7 @@ CODES: dict[str, str] = {
     "leads-elsewhere": "The page sends the browser to another address by itself.",
     "too-many-elements": "The page has more elements than may be read.",
     "browser-lost": "The browser stopped while it read the page.",
+    "reader-failed": "The reading broke off again and again for a reason of the program's own; its log says more.",
     "file-missing": "There is no such file.",
     "file-unreadable": "The file cannot be opened.",
     "bad-address": "This is no address that can be read.",

@@ -15,8 +15,10 @@ from urllib.parse import quote, unquote, urlsplit
 
 from plumrake.core.dom import Document
 from plumrake.core.page import Page
-from plumrake.lenses.fetch import Fetched, Limits, fetch_page, guarded_client
+from plumrake.lenses.fetch import Busy, Fetched, Known, Limits, fetch_page, guarded_client
+from plumrake.lenses.fingerprints import Fingerprints
 from plumrake.lenses.guard import Guard
+from plumrake.lenses.manners import Manners
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.rendered.browser import BrowserPool
@@ -25,6 +27,8 @@ from plumrake.lenses.rendered.proxy import GuardProxy, LocalAnswer
 from plumrake.lenses.wish import Wish
 
 _PLAIN = Wish()
+_VISITS = 3
+_OCCASIONS = 4
 _HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
 
 
@@ -40,6 +44,8 @@ class Obtained:
     final_address: str | None = None
     picture: bytes | None = None
     seconds: float = 0.0
+    etag: str | None = None
+    last_modified: str | None = None
 
     @property
     def document(self) -> Document | None:
@@ -65,6 +71,8 @@ class PageReader:
         self._pool: BrowserPool | None = None
         self._folders: dict[Path, str] = {}
         self._exits = contextlib.AsyncExitStack()
+        self.manners = Manners()
+        self._fingerprints: dict[str, Fingerprints] = {}
 
     async def __aenter__(self) -> PageReader:
         await self._exits.enter_async_context(self._client)
@@ -79,7 +87,36 @@ class PageReader:
 
     async def read_address(self, address: str, wish: Wish = _PLAIN) -> Obtained:
         """Read the page at an http or https address."""
-        return await self._attempt(address, fetch_page(self._client, address, self.limits), wish)
+        return await self._attempt(address, self.fetch(address), wish)
+
+    async def fetch(self, address: str, known: Known | None = None) -> Fetched:
+        """Return a page's HTML, or that it is unmodified, with manners towards its host. Raises ``Unreadable``."""
+        host = self.manners.of(urlsplit(address).netloc.lower())
+        for attempt in range(_VISITS):
+            async with host.turn():
+                try:
+                    return await fetch_page(self._client, address, self.limits, known)
+                except Busy as busy:
+                    if attempt == _VISITS - 1:
+                        raise
+                    host.wait(busy.seconds)
+        raise AssertionError("the last visit returns or raises")
+
+    async def read_fetched(self, fetched: Fetched, address: str, wish: Wish = _PLAIN) -> Obtained:
+        """Read a page that was fetched already."""
+
+        async def in_hand() -> Fetched:
+            return fetched
+
+        return await self._attempt(address, in_hand(), wish)
+
+    def fingerprints(self, occasion: str) -> Fingerprints:
+        """Return the fingerprints of files for one occasion (a sweep): within it each file is asked for once."""
+        if occasion not in self._fingerprints:
+            self._fingerprints[occasion] = Fingerprints(self._client)
+            while len(self._fingerprints) > _OCCASIONS:
+                self._fingerprints.pop(next(iter(self._fingerprints)))
+        return self._fingerprints[occasion]
 
     async def read_file(self, file: Path, root: Path, shown_as: str, wish: Wish = _PLAIN) -> Obtained:
         """Read an HTML file; what it refers to is served from ``root`` and from nowhere else on the disk."""
@@ -88,10 +125,7 @@ class PageReader:
     async def read_html(self, html: bytes, address: str, wish: Wish = _PLAIN) -> Obtained:
         """Read HTML in hand as if it stood at ``address``."""
 
-        async def in_hand() -> Fetched:
-            return Fetched(address, 200, {"content-type": "text/html; charset=utf-8"}, html)
-
-        return await self._attempt(address, in_hand(), wish)
+        return await self.read_fetched(Fetched(address, 200, {"content-type": "text/html; charset=utf-8"}, html), address, wish)
 
     async def _attempt(self, address: str, fetching: Awaitable[Fetched], wish: Wish) -> Obtained:
         start = time.monotonic()
@@ -107,7 +141,8 @@ class PageReader:
         except Unreadable as problem:
             spent = time.monotonic() - start
             return Obtained(address, self.lens, problem=problem.problem, content_hash=content_hash, final_address=final, seconds=spent)
-        return Obtained(address, self.lens, page, None, content_hash, final, shot, time.monotonic() - start)
+        spent, headers = time.monotonic() - start, fetched.headers
+        return Obtained(address, self.lens, page, None, content_hash, final, shot, spent, headers.get("etag"), headers.get("last-modified"))
 
     def _parse(self, fetched: Fetched, address: str) -> Document:
         try:

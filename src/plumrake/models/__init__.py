@@ -85,16 +85,53 @@ class Token(Answer):
     secret: str | None = None
 
 
-class NewSite(Model):
-    """A site to register."""
+FoundBy = Literal["sitemap", "crawl", "both", "list", "archive"]
+Schedule = Annotated[str, StringConstraints(strip_whitespace=True, max_length=100)]
 
-    slug: Slug
+
+class SiteSettings(Model):
+    """How a site is read: ways to find its pages, bounds, manners towards its host, schedule (cron pattern in UTC), policy.
+
+    ``both`` crawls from the pages of the sitemap on; ``pause_ms`` lies between two requests, ``at_once`` are under way.
+    """
+
     name: Line
     live_address: Address
     staging_address: Address | None = None
-    found_by: Literal["sitemap", "list"] = "sitemap"
+    found_by: FoundBy = "sitemap"
     listed_paths: list[Path] = Field(default=[], max_length=100_000)
     private_leave: bool = False
+    most_pages: int = Field(default=20_000, ge=1, le=200_000)
+    crawl_depth: int = Field(default=20, ge=0, le=100)
+    at_once: int = Field(default=4, ge=1, le=32)
+    pause_ms: int = Field(default=0, ge=0, le=60_000)
+    schedule: Schedule | None = None
+    schedule_edition: Edition = "live"
+    policy: dict[str, Any] = Field(default={}, description="The fields of plumrake.toml.")
+
+
+class NewSite(SiteSettings):
+    """A site to register."""
+
+    slug: Slug
+
+
+class SiteChange(Model):
+    """What is to be different of a site; fields left out stay as they are."""
+
+    name: Line | None = None
+    live_address: Address | None = None
+    staging_address: Address | None = None
+    found_by: FoundBy | None = None
+    listed_paths: list[Path] | None = Field(default=None, max_length=100_000)
+    private_leave: bool | None = None
+    most_pages: int | None = Field(default=None, ge=1, le=200_000)
+    crawl_depth: int | None = Field(default=None, ge=0, le=100)
+    at_once: int | None = Field(default=None, ge=1, le=32)
+    pause_ms: int | None = Field(default=None, ge=0, le=60_000)
+    schedule: Schedule | None = None
+    schedule_edition: Edition | None = None
+    policy: dict[str, Any] | None = None
 
 
 class Figures(Answer):
@@ -113,40 +150,66 @@ class Figures(Answer):
 
 
 class Site(Answer):
-    """A registered site with the figures of each edition's last finished sweep."""
+    """A registered site with the figures of each edition's last finished sweep; ``tag`` goes into ``If-Match`` of a change."""
 
     slug: str
     name: str
     live_address: str
     staging_address: str | None
-    found_by: Literal["sitemap", "list"]
+    found_by: FoundBy
     private_leave: bool
+    most_pages: int
+    crawl_depth: int
+    at_once: int
+    pause_ms: int
+    schedule: str | None
+    schedule_edition: Edition
+    policy: dict[str, Any]
     created_at: datetime
+    tag: str
     figures: list[Figures] = []
 
 
 class NewSweep(Model):
-    """A sweep to start."""
+    """A sweep to start: of all pages, of those below a section, or of given ``paths``.
+
+    Pages that are as they were keep their findings without a browser; ``fresh`` reads them all the same. ``changed`` does not
+    even ask for pages that their sitemap says are unchanged.
+    """
 
     edition: Edition = "live"
     lens: Lens = "rendered"
     section: Path = "/"
+    changed: bool = False
+    fresh: bool = False
+    paths: list[Path] = Field(default=[], max_length=10_000)
 
 
 class Sweep(Answer):
-    """A sweep and how far it is."""
+    """A sweep and how far it is.
+
+    ``kept`` are pages that were as before, counted in ``read``; ``found`` are faults so far by weight; ``base_id`` is the
+    sweep that changes are told against; ``rate`` is in pages/s.
+    """
 
     id: int
     site: str
     edition: Edition
     lens: Lens
     section: str
-    state: Literal["queued", "running", "done", "failed"]
+    scope: Literal["all", "changed", "given"]
+    fresh: bool
+    state: Literal["queued", "running", "stopped", "done", "failed"]
     problem: str | None
+    base_id: int | None
     total: int
     read: int
     unreadable: int
     ready: int
+    kept: int
+    found: dict[str, int]
+    rate: float = 0.0
+    seconds_left: int | None = None
     created_at: datetime
     started_at: datetime | None
     finished_at: datetime | None
@@ -156,16 +219,21 @@ class Progress(Answer):
     """One event of a sweep's progress; ``id`` resumes the stream."""
 
     id: int
-    kind: Literal["queued", "planned", "progress", "done", "failed"]
+    kind: Literal["queued", "planned", "progress", "stopped", "done", "failed"]
     total: int = 0
     read: int = 0
     unreadable: int = 0
     ready: int = 0
+    kept: int = 0
+    found: dict[str, int] = {}
+    rate: float = 0.0
+    seconds_left: int | None = None
+    latest: str | None = None
     problem: str | None = None
 
 
 class Reading(Answer):
-    """A page's reading in a sweep."""
+    """A page's reading in a sweep; ``kept`` where the page was as before, ``left_out`` counts findings in left-out regions."""
 
     id: int
     path: str
@@ -179,6 +247,10 @@ class Reading(Answer):
     content_hash: str | None
     ready: bool
     failed: int
+    kept: bool
+    left_out: int
+    found_by: str
+    linked_from: str | None
     picture: str | None
     seconds: float
     read_at: datetime
@@ -214,6 +286,8 @@ class Finding(Answer):
     mends: list[dict[str, str]]
     place_key: str
     cause_key: str
+    region: str
+    cause: str
 
 
 class FindingInFull(Finding):
@@ -226,6 +300,148 @@ class FindingInFull(Finding):
     read_at: datetime
     same_cause_places: int
     same_cause_pages: int
+
+
+class Cause(Answer):
+    """What many findings of a sweep have in common; the fields of a finding are those of ``best``, the place that shows it best.
+
+    ``by_template`` tells that a template prints it: nearly all elements of the same build have it. ``pictures`` are hashes of
+    evidence, up to three places.
+    """
+
+    key: str
+    position: int
+    sweep_id: int
+    check: str
+    outcome: OutcomeName
+    weight: WeightName
+    region: str
+    by_template: bool
+    places: int
+    pages: int
+    best: int
+    first_sweep: int
+    first_seen_at: datetime
+    says: str
+    question: str | None
+    selector: str
+    excerpt: str
+    criteria: list[str]
+    mends: list[dict[str, str]]
+    path: str
+    address: str
+    title: str
+    pictures: list[str]
+
+
+ChangeKind = Literal["new", "still", "gone", "returned"]
+
+
+class ChangeFigure(Answer):
+    """How many findings of a weight are of a kind of change; ``doubtful`` are those that a person has to look at."""
+
+    kind: ChangeKind
+    weight: Literal["barrier", "obstacle", "friction", "doubtful"]
+    count: int
+
+
+class PageChange(Answer):
+    """A page that one of two sweeps has and the other has not, or that only one could read."""
+
+    path: str
+    kind: Literal["appeared", "vanished", "readable", "unreadable"]
+
+
+class CauseChange(Answer):
+    """A cause of one of two sweeps alone, or with another number of places."""
+
+    key: str
+    check: str
+    weight: WeightName
+    says: str
+    places_before: int
+    places_now: int
+    pages_before: int
+    pages_now: int
+    kind: Literal["new", "gone", "wider", "narrower"]
+
+
+class Changes(Answer):
+    """What changed from one sweep to another."""
+
+    sweep_id: int
+    base_id: int
+    figures: list[ChangeFigure]
+    pages: list[PageChange]
+    causes: list[CauseChange]
+
+
+class Section(Answer):
+    """A step of the site's tree of addresses with its figures; a section's path ends with ``/``."""
+
+    path: str
+    pages: int
+    ready: int
+    unreadable: int
+    barriers: int
+    obstacles: int
+    frictions: int
+    has_more: bool
+
+
+class PictureFile(Answer):
+    """A picture by its file: uses, the texts in use; ``contradictory`` where they differ or some uses are marked as ornament."""
+
+    key: str
+    file: str
+    source: str
+    uses: int
+    pages: int
+    as_ornament: int
+    without_text: int
+    texts: list[str]
+    first_path: str
+    contradictory: bool
+
+
+class PictureUse(Answer):
+    """One use of a picture with the text it has there."""
+
+    path: str
+    selector: str
+    text: str
+    ornament: bool
+
+
+class ColourPair(Answer):
+    """A pair of text and background colour; ``passes`` where all its uses reach what AA asks at their size."""
+
+    text: str
+    background: str
+    ratio: float
+    required: float
+    passes: bool
+    uses: int
+    pages: int
+    first_path: str
+
+
+class LinkText(Answer):
+    """Links of one text to one target as written."""
+
+    text: str
+    target: str
+    uses: int
+    pages: int
+    first_path: str
+
+
+class TitleShared(Answer):
+    """A title, how many pages have it, and up to ten of them."""
+
+    title: str
+    pages: int
+    paths: list[str]
 
 
 class Listing(Answer, Generic[Item]):

@@ -8,7 +8,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from plumrake.records.queries import Connection, load, one, row_or_none, rows
+from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
 
 _QUERIES = load("sites")
 
@@ -27,6 +27,15 @@ class Site:
     private_leave: bool
     policy: dict[str, Any]
     created_at: datetime
+    archive: str | None
+    most_pages: int
+    crawl_depth: int
+    at_once: int
+    pause_ms: int
+    schedule: str | None
+    schedule_edition: str
+    scheduled_at: datetime
+    changed_at: datetime
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +50,20 @@ class NewSite:
     listed_paths: list[str]
     private_leave: bool
     policy: dict[str, Any]
+    most_pages: int = 20_000
+    crawl_depth: int = 20
+    at_once: int = 4
+    pause_ms: int = 0
+    schedule: str | None = None
+    schedule_edition: str = "live"
+
+
+@dataclass(frozen=True, slots=True)
+class Archive:
+    """An archive of pages that was handed over."""
+
+    name: str
+    content: bytes
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,3 +107,37 @@ async def all_sites(connection: Connection) -> list[Site]:
 async def figures(connection: Connection, site_id: int | None = None) -> list[Figures]:
     """Return the figures of one site, or of all."""
     return await rows(connection, _QUERIES["figures"], Figures, site_id=site_id)
+
+
+async def change_site(connection: Connection, site: Site, new: NewSite) -> Site | None:
+    """Change a site that is still as it was when it was looked at; None where somebody else changed it meanwhile."""
+    values = {name: getattr(new, name) for name in NewSite.__slots__ if name != "slug"}
+    return await row_or_none(
+        connection, _QUERIES["change"], Site, id=site.id, known=site.changed_at, **{**values, "policy": Jsonb(new.policy)}
+    )
+
+
+async def drop_site(connection: Connection, site_id: int) -> None:
+    """Forget a site and all that is known of it."""
+    await run(connection, _QUERIES["drop"], id=site_id)
+
+
+async def scheduled(connection: Connection) -> list[Site]:
+    """Return the sites that are read by the clock, held against others until the transaction ends."""
+    return await rows(connection, _QUERIES["scheduled"], Site)
+
+
+async def note_scheduled(connection: Connection, site_id: int, at: datetime) -> None:
+    """Keep when the clock last started a sweep of a site."""
+    await run(connection, _QUERIES["note_scheduled"], id=site_id, at=at)
+
+
+async def keep_archive(connection: Connection, site_id: int, content_hash: str, name: str, content: bytes) -> Site:
+    """Keep an archive as what the site's pages come from."""
+    values = {"site_id": site_id, "hash": content_hash, "name": name, "content": content}
+    return await one(connection, _QUERIES["keep_archive"], Site, **values)
+
+
+async def archive(connection: Connection, content_hash: str) -> Archive | None:
+    """Return an archive, or None."""
+    return await row_or_none(connection, _QUERIES["archive"], Archive, hash=content_hash)

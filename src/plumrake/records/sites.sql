@@ -1,7 +1,9 @@
 -- name: add
 -- A site; the slug is unique.
-INSERT INTO site (slug, name, live_address, staging_address, found_by, listed_paths, private_leave, policy)
-VALUES (%(slug)s, %(name)s, %(live_address)s, %(staging_address)s, %(found_by)s, %(listed_paths)s, %(private_leave)s, %(policy)s)
+INSERT INTO site (slug, name, live_address, staging_address, found_by, listed_paths, private_leave, policy, most_pages, crawl_depth, at_once, pause_ms,
+    schedule, schedule_edition)
+VALUES (%(slug)s, %(name)s, %(live_address)s, %(staging_address)s, %(found_by)s, %(listed_paths)s, %(private_leave)s, %(policy)s, %(most_pages)s,
+    %(crawl_depth)s, %(at_once)s, %(pause_ms)s, %(schedule)s, %(schedule_edition)s)
 ON CONFLICT (slug) DO NOTHING
 RETURNING *
 
@@ -19,13 +21,45 @@ SELECT * FROM site ORDER BY name, id
 
 -- name: figures
 -- What the last finished sweep of each site's editions found.
-SELECT DISTINCT ON (w.site_id, w.edition) w.site_id, w.edition, w.id AS sweep_id, w.finished_at, w.total AS pages,
-    (SELECT count(*) FROM reading r WHERE r.sweep_id = w.id AND r.ready)::int AS ready,
-    (SELECT count(*) FROM reading r WHERE r.sweep_id = w.id AND r.status = 'unreadable')::int AS unreadable,
+SELECT DISTINCT ON (w.site_id, w.edition) w.site_id, w.edition, w.id AS sweep_id, w.finished_at, w.total AS pages, w.ready, w.unreadable,
     (SELECT count(*) FROM finding f WHERE f.sweep_id = w.id AND f.outcome = 'failed' AND f.weight = 'barrier')::int AS barriers,
     (SELECT count(*) FROM finding f WHERE f.sweep_id = w.id AND f.outcome = 'failed' AND f.weight = 'obstacle')::int AS obstacles,
     (SELECT count(*) FROM finding f WHERE f.sweep_id = w.id AND f.outcome = 'failed' AND f.weight = 'friction')::int AS frictions,
     (SELECT count(*) FROM finding f WHERE f.sweep_id = w.id AND f.outcome = 'cantTell')::int AS doubtful
 FROM sweep w
-WHERE w.state = 'done' AND w.section = '/' AND (%(site_id)s::bigint IS NULL OR w.site_id = %(site_id)s)
+WHERE w.state = 'done' AND w.section = '/' AND w.scope <> 'given' AND (%(site_id)s::bigint IS NULL OR w.site_id = %(site_id)s)
 ORDER BY w.site_id, w.edition, w.id DESC
+
+-- name: change
+-- What may be changed of a site; nothing where somebody changed it meanwhile.
+UPDATE site SET name = %(name)s, live_address = %(live_address)s, staging_address = %(staging_address)s, found_by = %(found_by)s,
+    listed_paths = %(listed_paths)s, private_leave = %(private_leave)s, policy = %(policy)s, most_pages = %(most_pages)s,
+    crawl_depth = %(crawl_depth)s, at_once = %(at_once)s, pause_ms = %(pause_ms)s, schedule = %(schedule)s,
+    schedule_edition = %(schedule_edition)s, changed_at = clock_timestamp(),
+    scheduled_at = CASE WHEN schedule IS DISTINCT FROM %(schedule)s THEN now() ELSE scheduled_at END
+WHERE id = %(id)s AND changed_at = %(known)s
+RETURNING *
+
+-- name: drop
+-- A site goes with all that is known of it.
+DELETE FROM site WHERE id = %(id)s
+
+-- name: scheduled
+-- Sites that are read by the clock, held until the transaction ends; those that another worker holds are left to it.
+SELECT * FROM site WHERE schedule IS NOT NULL FOR UPDATE SKIP LOCKED
+
+-- name: note_scheduled
+-- A site's sweep was started by the clock.
+UPDATE site SET scheduled_at = %(at)s WHERE id = %(id)s
+
+-- name: keep_archive
+-- A site's archive of pages, which takes the place of an older one.
+WITH kept AS (
+    INSERT INTO archive (hash, site_id, name, content) VALUES (%(hash)s, %(site_id)s, %(name)s, %(content)s)
+    ON CONFLICT (hash) DO UPDATE SET name = excluded.name RETURNING hash)
+UPDATE site SET archive = kept.hash, found_by = 'archive', changed_at = clock_timestamp() FROM kept WHERE id = %(site_id)s
+RETURNING site.*
+
+-- name: archive
+-- An archive by its hash.
+SELECT name, content FROM archive WHERE hash = %(hash)s

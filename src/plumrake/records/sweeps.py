@@ -9,6 +9,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
+from plumrake.core.inventory import Inventory
 from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
 
 _QUERIES = load("sweeps")
@@ -28,13 +29,49 @@ class Sweep:
     state: str
     problem: str | None
     policy: dict[str, Any]
+    asked_by: int | None
     total: int
     created_at: datetime
     started_at: datetime | None
     finished_at: datetime | None
+    scope: str
+    given_paths: list[str]
+    fresh: bool
+    ground: str
+    batches: int
+    next_batch: int
+    base_id: int | None
     read: int
     unreadable: int
     ready: int
+    kept: int
+    found: dict[str, int]
+
+
+@dataclass(frozen=True, slots=True)
+class NewSweep:
+    """What it takes to start a sweep; ``ground`` stands for all that decides findings beside the page itself."""
+
+    site_id: int
+    edition: str
+    lens: str
+    section: str
+    policy: dict[str, Any]
+    asked_by: int | None
+    scope: str
+    given_paths: list[str]
+    fresh: bool
+    ground: str
+
+
+@dataclass(frozen=True, slots=True)
+class FoundPage:
+    """A page as discovery found it: by what, from which page it is linked, when its sitemap says it changed."""
+
+    path: str
+    found_by: str
+    linked_from: str | None = None
+    changed_on: datetime | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,11 +85,18 @@ class Event:
 
 @dataclass(frozen=True, slots=True)
 class PlannedPage:
-    """A page that a batch has still to read, and its place in the sweep's order."""
+    """A page that a batch has still to read, its place in the sweep's order, and its newest reading on the same ground, if any."""
 
     id: int
     path: str
     position: int
+    changed_on: datetime | None
+    known_id: int | None
+    etag: str | None
+    last_modified: str | None
+    content_hash: str | None
+    resources: dict[str, str] | None
+    checked_at: datetime | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +120,20 @@ class NewReading:
     findings: Sequence[Mapping[str, Any]]
     picture: bytes | None
     picture_hash: str | None
+    etag: str | None = None
+    last_modified: str | None = None
+    resources: dict[str, str] | None = None
+    left_out: int = 0
+    inventory: Inventory | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """What keeping the readings of unchanged pages added: pages, those of them that are ready, faults by weight."""
+
+    kept: int
+    ready: int
+    found: dict[str, int]
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +156,10 @@ class ReadingRow:
     seconds: float
     read_at: datetime
     untested: list[dict[str, str]]
+    kept: bool
+    left_out: int
+    found_by: str
+    linked_from: str | None
     failed: int
 
 
@@ -109,6 +171,7 @@ class FindingRow:
     ordinal: int
     sweep_id: int
     reading_id: int
+    page_id: int
     path: str
     address: str
     title: str
@@ -130,6 +193,8 @@ class FindingRow:
     mends: list[dict[str, str]]
     place_key: str
     cause_key: str
+    region: str
+    cause: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,7 +218,7 @@ class Filters:
     weight: str | None = None
     outcome: str | None = None
     path: str | None = None
-    cause_key: str | None = None
+    cause: str | None = None
 
     def as_values(self) -> dict[str, str | None]:
         """Return the query's values."""
@@ -193,12 +258,15 @@ class _State:
     state: str
 
 
-async def add_sweep(
-    connection: Connection, *, site_id: int, edition: str, lens: str, section: str, policy: dict[str, Any], asked_by: int | None
-) -> int:
+@dataclass(frozen=True, slots=True)
+class _Batch:
+    batch: int
+
+
+async def add_sweep(connection: Connection, new: NewSweep) -> int:
     """Keep a new sweep in state ``queued``; return its number."""
-    values = {"site_id": site_id, "edition": edition, "lens": lens, "section": section, "policy": Jsonb(policy), "asked_by": asked_by}
-    return (await one(connection, _QUERIES["add"], _Id, **values)).id
+    values = {name: getattr(new, name) for name in NewSweep.__slots__}
+    return (await one(connection, _QUERIES["add"], _Id, **{**values, "policy": Jsonb(new.policy)})).id
 
 
 async def sweep_by_id(connection: Connection, sweep_id: int) -> Sweep | None:
@@ -211,9 +279,9 @@ async def sweeps_of(connection: Connection, site_id: int, *, before: int | None,
     return await rows(connection, _QUERIES["of_site"], Sweep, site_id=site_id, before=before, limit=limit)
 
 
-async def newest_done(connection: Connection, site_id: int, edition: str | None = None) -> int | None:
-    """Return the number of the newest finished sweep, or None."""
-    found = await row_or_none(connection, _QUERIES["newest_done"], _Id, site_id=site_id, edition=edition)
+async def newest_done(connection: Connection, site_id: int, edition: str | None = None, before: int | None = None) -> int | None:
+    """Return the number of the newest finished sweep of the whole site (before another one), or None."""
+    found = await row_or_none(connection, _QUERIES["newest_done"], _Id, site_id=site_id, edition=edition, before=before)
     return found.id if found is not None else None
 
 
@@ -223,13 +291,57 @@ async def lock_sweep(connection: Connection, sweep_id: int) -> str | None:
     return found.state if found is not None else None
 
 
-async def plan_pages(connection: Connection, sweep: Sweep, paths: Sequence[str], batch_size: int) -> int:
-    """Keep which pages the sweep reads and start it; return the number of batches."""
-    await run(connection, _QUERIES["add_pages"], site_id=sweep.site_id, paths=list(paths))
-    values = {"sweep_id": sweep.id, "site_id": sweep.site_id, "paths": list(paths), "batch_size": batch_size}
+async def plan_pages(connection: Connection, sweep: Sweep, pages: Sequence[FoundPage], *, batch_size: int, lanes: int) -> int:
+    """Keep which pages the sweep reads and start it; return the number of batches, of which the first ``lanes`` are taken."""
+    paths = [page.path for page in pages]
+    await run(connection, _QUERIES["add_pages"], site_id=sweep.site_id, paths=paths)
+    columns = {name: [getattr(page, name) for page in pages] for name in ("found_by", "linked_from", "changed_on")}
+    values = {"sweep_id": sweep.id, "site_id": sweep.site_id, "paths": paths, "batch_size": batch_size, **columns}
     planned = await run(connection, _QUERIES["plan_pages"], **values)
-    await run(connection, _QUERIES["begin"], id=sweep.id, total=planned)
-    return -(-len(paths) // batch_size)
+    batches = -(-len(paths) // batch_size)
+    base = await newest_done(connection, sweep.site_id, sweep.edition, sweep.id)
+    await run(connection, _QUERIES["begin"], id=sweep.id, total=planned, batches=batches, next_batch=min(lanes, batches), base_id=base)
+    return batches
+
+
+async def stop_sweep(connection: Connection, sweep_id: int) -> bool:
+    """Let a sweep read no further page; False where it was not under way."""
+    return await run(connection, _QUERIES["stop"], id=sweep_id) == 1
+
+
+async def resume_sweep(connection: Connection, sweep_id: int) -> str | None:
+    """Let a stopped sweep go on; return its state (``queued`` where it has to be planned first), None where it was not stopped."""
+    found = await row_or_none(connection, _QUERIES["resume"], _State, id=sweep_id)
+    return found.state if found is not None else None
+
+
+async def take_batch(connection: Connection, sweep_id: int) -> int | None:
+    """Take the next batch of a running sweep; None where there is no further one."""
+    found = await row_or_none(connection, _QUERIES["take_batch"], _Batch, id=sweep_id)
+    return found.batch if found is not None else None
+
+
+async def unfinished(connection: Connection) -> list[int]:
+    """Return the running sweeps that nobody works on any more."""
+    return [found.id for found in await rows(connection, _QUERIES["unfinished"], _Id)]
+
+
+async def rewind(connection: Connection, sweep_id: int) -> None:
+    """Let the batches of a sweep be taken from the first again; those that are read are passed over."""
+    await run(connection, _QUERIES["rewind"], id=sweep_id)
+
+
+async def count_batch(
+    connection: Connection, sweep: Sweep, *, read: int, unreadable: int, ready: int, kept: int, found: Mapping[str, int]
+) -> None:
+    """Add a batch to the counts of its sweep, which the caller holds."""
+    counts = {"read": read, "unreadable": unreadable, "ready": ready, "kept": kept}
+    await run(connection, _QUERIES["count_batch"], id=sweep.id, found=Jsonb(dict(found)), **counts)
+
+
+async def count_ready(connection: Connection, sweep_id: int) -> None:
+    """Count the ready pages again."""
+    await run(connection, _QUERIES["count_ready"], id=sweep_id)
 
 
 async def fail_sweep(connection: Connection, sweep_id: int, problem: str) -> None:
@@ -242,19 +354,35 @@ async def finish_if_complete(connection: Connection, sweep_id: int) -> bool:
     return await run(connection, _QUERIES["finish"], id=sweep_id) == 1
 
 
-async def unread_of_batch(connection: Connection, sweep_id: int, batch: int) -> list[PlannedPage]:
+async def unread_of_batch(connection: Connection, sweep: Sweep, batch: int) -> list[PlannedPage]:
     """Return the pages of a batch that have no reading yet."""
-    return await rows(connection, _QUERIES["unread_of_batch"], PlannedPage, sweep_id=sweep_id, batch=batch)
+    values = {"sweep_id": sweep.id, "batch": batch, "edition": sweep.edition, "ground": sweep.ground, "fresh": sweep.fresh}
+    return await rows(connection, _QUERIES["unread_of_batch"], PlannedPage, **values)
+
+
+async def keep_readings(connection: Connection, sweep_id: int, pages: Sequence[PlannedPage], site_wide: Sequence[str]) -> Kept:
+    """Keep the known readings of unchanged pages with their findings, less those of the ``site_wide`` checks."""
+    columns = {
+        "page_ids": [page.id for page in pages],
+        "known_ids": [page.known_id for page in pages],
+        "positions": [page.position for page in pages],
+    }
+    return await one(
+        connection, _QUERIES["keep_readings"], Kept, sweep_id=sweep_id, most=_MOST_FINDINGS, site_wide=list(site_wide), **columns
+    )
 
 
 async def add_reading(connection: Connection, sweep_id: int, new: NewReading) -> bool:
     """Keep a reading with its findings; False where the page has one in this sweep already."""
-    if new.picture is not None:
-        evidence = {"hash": new.picture_hash, "media_type": "image/jpeg", "content": new.picture}
-        await run(connection, _QUERIES["keep_evidence"], **evidence)
-    left_out = ("position", "findings", "picture", "picture_hash", "untested")
-    values = {name: getattr(new, name) for name in NewReading.__slots__ if name not in left_out}
+    if new.picture is not None and new.picture_hash is not None:
+        await keep_evidence(connection, new.picture_hash, "image/webp", new.picture)
+    if new.inventory is not None:
+        parts = {name: Jsonb(getattr(new.inventory, name)) for name in Inventory.__slots__}
+        await run(connection, _QUERIES["keep_inventory"], hash=new.inventory.hash, **parts)
+    apart = ("position", "findings", "picture", "picture_hash", "untested", "resources", "inventory")
+    values = {name: getattr(new, name) for name in NewReading.__slots__ if name not in apart}
     values |= {"sweep_id": sweep_id, "untested": Jsonb(new.untested), "picture": new.picture_hash}
+    values |= {"resources": Jsonb(new.resources), "inventory": new.inventory.hash if new.inventory is not None else None}
     kept = await row_or_none(connection, _QUERIES["add_reading"], _Id, **values)
     if kept is None:
         return False
@@ -296,10 +424,17 @@ async def events_after(connection: Connection, sweep_id: int, after: int) -> lis
 
 
 async def readings(
-    connection: Connection, sweep_id: int, *, after: str, limit: int, status: str | None = None, ready: bool | None = None
+    connection: Connection,
+    sweep_id: int,
+    *,
+    after: str,
+    limit: int,
+    status: str | None = None,
+    ready: bool | None = None,
+    path: str | None = None,
 ) -> list[ReadingRow]:
     """Return a sweep's readings by path, those after a path."""
-    values = {"sweep_id": sweep_id, "after": after, "limit": limit, "status": status, "ready": ready}
+    values = {"sweep_id": sweep_id, "after": after, "limit": limit, "status": status, "ready": ready, "path": path}
     return await rows(connection, _QUERIES["readings"], ReadingRow, **values)
 
 
@@ -318,6 +453,18 @@ async def finding_by_id(connection: Connection, finding_id: int) -> FindingInFul
     return await row_or_none(connection, _QUERIES["finding"], FindingInFull, id=finding_id)
 
 
+async def keep_evidence(connection: Connection, content_hash: str, media_type: str, content: bytes) -> None:
+    """Keep a picture, once per content."""
+    await run(connection, _QUERIES["keep_evidence"], hash=content_hash, media_type=media_type, content=content)
+
+
 async def evidence_by_hash(connection: Connection, content_hash: str) -> Evidence | None:
     """Return a piece of evidence, or None."""
     return await row_or_none(connection, _QUERIES["evidence"], Evidence, hash=content_hash)
+
+
+async def forget_evidence(connection: Connection, *, older_than_days: int, kept_sweeps: int) -> int:
+    """Forget page pictures of old sweeps and whatever nothing shows any more; return how many pieces of evidence went."""
+    await run(connection, _QUERIES["release_pictures"], days=older_than_days, kept_sweeps=kept_sweeps)
+    await run(connection, _QUERIES["forget_inventories"])
+    return await run(connection, _QUERIES["forget_evidence"])

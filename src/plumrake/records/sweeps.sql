@@ -1,38 +1,27 @@
 -- name: add
 -- A sweep that waits to be planned.
-INSERT INTO sweep (site_id, edition, lens, section, policy, asked_by)
-VALUES (%(site_id)s, %(edition)s, %(lens)s, %(section)s, %(policy)s, %(asked_by)s)
+INSERT INTO sweep (site_id, edition, lens, section, policy, asked_by, scope, given_paths, fresh, ground)
+VALUES (%(site_id)s, %(edition)s, %(lens)s, %(section)s, %(policy)s, %(asked_by)s, %(scope)s, %(given_paths)s, %(fresh)s, %(ground)s)
 RETURNING id
 
 -- name: by_id
 -- One sweep with its counts.
-SELECT w.id, w.site_id, s.slug AS site, w.edition, w.lens, w.section, w.state, w.problem, w.policy, w.total, w.created_at, w.started_at, w.finished_at,
-    c.read, c.unreadable, c.ready
-FROM sweep w JOIN site s ON s.id = w.site_id CROSS JOIN LATERAL (
-    SELECT count(*) FILTER (WHERE status = 'read')::int AS read, count(*) FILTER (WHERE status = 'unreadable')::int AS unreadable,
-        count(*) FILTER (WHERE ready)::int AS ready
-    FROM reading r WHERE r.sweep_id = w.id) c
-WHERE w.id = %(id)s
+SELECT * FROM sweep_row WHERE id = %(id)s
 
 -- name: of_site
 -- A site's sweeps, the newest first, before a given one.
-SELECT w.id, w.site_id, s.slug AS site, w.edition, w.lens, w.section, w.state, w.problem, w.policy, w.total, w.created_at, w.started_at, w.finished_at,
-    c.read, c.unreadable, c.ready
-FROM sweep w JOIN site s ON s.id = w.site_id CROSS JOIN LATERAL (
-    SELECT count(*) FILTER (WHERE status = 'read')::int AS read, count(*) FILTER (WHERE status = 'unreadable')::int AS unreadable,
-        count(*) FILTER (WHERE ready)::int AS ready
-    FROM reading r WHERE r.sweep_id = w.id) c
-WHERE w.site_id = %(site_id)s AND (%(before)s::bigint IS NULL OR w.id < %(before)s)
-ORDER BY w.id DESC LIMIT %(limit)s
+SELECT * FROM sweep_row WHERE site_id = %(site_id)s AND (%(before)s::bigint IS NULL OR id < %(before)s)
+ORDER BY id DESC LIMIT %(limit)s
 
 -- name: lock
 -- The state of a sweep, held against others until the transaction ends.
 SELECT state FROM sweep WHERE id = %(id)s FOR UPDATE
 
 -- name: newest_done
--- The newest finished sweep of a whole site, of one edition or of any.
+-- The newest finished sweep of a whole site, of one edition or of any, before a given one.
 SELECT id FROM sweep
-WHERE site_id = %(site_id)s AND state = 'done' AND section = '/' AND (%(edition)s::text IS NULL OR edition = %(edition)s)
+WHERE site_id = %(site_id)s AND state = 'done' AND section = '/' AND scope <> 'given' AND (%(edition)s::text IS NULL OR edition = %(edition)s)
+    AND (%(before)s::bigint IS NULL OR id < %(before)s)
 ORDER BY id DESC LIMIT 1
 
 -- name: add_pages
@@ -40,29 +29,72 @@ ORDER BY id DESC LIMIT 1
 INSERT INTO page (site_id, path) SELECT %(site_id)s, unnest(%(paths)s::text[]) ON CONFLICT DO NOTHING
 
 -- name: plan_pages
--- Which pages a sweep reads, in batches, in the order given.
-INSERT INTO sweep_page (sweep_id, page_id, batch, position)
-SELECT %(sweep_id)s, p.id, (given.position - 1) / %(batch_size)s, given.position
-FROM unnest(%(paths)s::text[]) WITH ORDINALITY AS given (path, position)
+-- Which pages a sweep reads, in batches, in the order given, with how each was found.
+INSERT INTO sweep_page (sweep_id, page_id, batch, position, found_by, linked_from, changed_on)
+SELECT %(sweep_id)s, p.id, (given.position - 1) / %(batch_size)s, given.position, given.found_by, given.linked_from, given.changed_on
+FROM unnest(%(paths)s::text[], %(found_by)s::text[], %(linked_from)s::text[], %(changed_on)s::timestamptz[])
+    WITH ORDINALITY AS given (path, found_by, linked_from, changed_on, position)
 JOIN page p ON p.site_id = %(site_id)s AND p.path = given.path
 ON CONFLICT DO NOTHING
 
 -- name: begin
 -- The sweep is planned and runs.
-UPDATE sweep SET state = 'running', total = %(total)s, started_at = now() WHERE id = %(id)s
+UPDATE sweep SET state = 'running', total = %(total)s, batches = %(batches)s, next_batch = %(next_batch)s, base_id = %(base_id)s,
+    started_at = COALESCE(started_at, now())
+WHERE id = %(id)s
 
 -- name: fail
 -- The sweep cannot go on.
 UPDATE sweep SET state = 'failed', problem = %(problem)s, finished_at = now() WHERE id = %(id)s AND state IN ('queued', 'running')
 
+-- name: stop
+-- The sweep is to read no further page.
+UPDATE sweep SET state = 'stopped' WHERE id = %(id)s AND state IN ('queued', 'running')
+
+-- name: resume
+-- The sweep goes on where it was stopped: planned again, or with its batches from the first that has a page without reading.
+UPDATE sweep SET state = CASE WHEN batches = 0 THEN 'queued' ELSE 'running' END, next_batch = 0 WHERE id = %(id)s AND state = 'stopped'
+RETURNING state
+
+-- name: take_batch
+-- The next batch of a running sweep that still has a page to read; none where there is no further one.
+WITH next AS (
+    SELECT min(sp.batch) AS batch FROM sweep w JOIN sweep_page sp ON sp.sweep_id = w.id AND sp.batch >= w.next_batch
+    WHERE w.id = %(id)s AND w.state = 'running'
+        AND NOT EXISTS (SELECT FROM reading r WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id))
+UPDATE sweep SET next_batch = next.batch + 1 FROM next WHERE sweep.id = %(id)s AND next.batch IS NOT NULL
+RETURNING next.batch
+
+-- name: rewind
+-- Batches are taken from the first again.
+UPDATE sweep SET next_batch = 0 WHERE id = %(id)s
+
+-- name: unfinished
+-- Running sweeps for which nothing is queued or under way any more.
+SELECT w.id FROM sweep w WHERE w.state = 'running' AND NOT EXISTS (
+    SELECT FROM procrastinate_jobs j WHERE j.status IN ('todo', 'doing') AND (j.args ->> 'sweep_id')::bigint = w.id)
+
+-- name: count_batch
+-- What a batch adds to the counts of its sweep.
+UPDATE sweep SET read = read + %(read)s, unreadable = unreadable + %(unreadable)s, ready = ready + %(ready)s, kept = kept + %(kept)s, found = %(found)s
+WHERE id = %(id)s
+
 -- name: finish
 -- The sweep is done when every planned page has its reading.
-UPDATE sweep SET state = 'done', finished_at = now()
-WHERE id = %(id)s AND state = 'running' AND total = (SELECT count(*) FROM reading WHERE sweep_id = %(id)s)
+UPDATE sweep SET state = 'done', finished_at = now() WHERE id = %(id)s AND state = 'running' AND total = read + unreadable
+
+-- name: count_ready
+-- How many pages are ready, once what shows only over all pages is known.
+UPDATE sweep SET ready = (SELECT count(*) FROM reading WHERE sweep_id = %(id)s AND ready) WHERE id = %(id)s
 
 -- name: unread_of_batch
--- The pages of a batch that have no reading yet.
-SELECT p.id, p.path, sp.position FROM sweep_page sp JOIN page p ON p.id = sp.page_id
+-- The pages of a batch that have no reading yet, each with its newest reading on the same ground in an earlier sweep of the edition.
+SELECT p.id, p.path, sp.position, sp.changed_on, k.id AS known_id, k.etag, k.last_modified, k.content_hash, k.resources, k.checked_at
+FROM sweep_page sp JOIN page p ON p.id = sp.page_id LEFT JOIN LATERAL (
+    SELECT r.* FROM reading r JOIN sweep o ON o.id = r.sweep_id
+    WHERE r.page_id = p.id AND r.sweep_id < sp.sweep_id AND o.edition = %(edition)s AND o.ground = %(ground)s AND r.status = 'read'
+        AND o.state IN ('done', 'stopped')
+    ORDER BY r.sweep_id DESC LIMIT 1) k ON NOT %(fresh)s
 WHERE sp.sweep_id = %(sweep_id)s AND sp.batch = %(batch)s
     AND NOT EXISTS (SELECT FROM reading r WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id)
 ORDER BY sp.position
@@ -71,24 +103,69 @@ ORDER BY sp.position
 -- A picture, once per content.
 INSERT INTO evidence (hash, media_type, content) VALUES (%(hash)s, %(media_type)s, %(content)s) ON CONFLICT DO NOTHING
 
+-- name: release_pictures
+-- Readings of old sweeps, but the newest of each edition, no longer show their pages' pictures.
+UPDATE reading r SET picture = NULL FROM (
+    SELECT id FROM (SELECT id, created_at, row_number() OVER (PARTITION BY site_id, edition ORDER BY id DESC) AS age FROM sweep) w
+    WHERE w.age > %(kept_sweeps)s AND w.created_at < now() - make_interval(days => %(days)s)) old
+WHERE r.sweep_id = old.id AND r.picture IS NOT NULL
+
+-- name: forget_evidence
+-- Evidence that nothing shows any more.
+DELETE FROM evidence e WHERE NOT EXISTS (SELECT FROM reading r WHERE r.picture = e.hash) AND NOT EXISTS (SELECT FROM cause_picture c WHERE c.picture = e.hash)
+
+-- name: forget_inventories
+-- Inventories that no reading has any more.
+DELETE FROM inventory i WHERE NOT EXISTS (SELECT FROM reading r WHERE r.inventory = i.hash)
+
 -- name: evidence
 -- A piece of evidence.
 SELECT hash, media_type, content FROM evidence WHERE hash = %(hash)s
 
+-- name: keep_inventory
+-- What a page holds, once per content.
+INSERT INTO inventory (hash, census, pictures, links, colours) VALUES (%(hash)s, %(census)s, %(pictures)s, %(links)s, %(colours)s) ON CONFLICT DO NOTHING
+
 -- name: add_reading
 -- A page's reading in a sweep; none where there is one already.
-INSERT INTO reading (sweep_id, page_id, address, lens, status, problem_code, problem_says, title, language, content_hash, elements, untested, ready, picture, seconds)
+INSERT INTO reading (sweep_id, page_id, address, lens, status, problem_code, problem_says, title, language, content_hash, elements, untested, ready,
+    ready_alone, picture, seconds, etag, last_modified, resources, left_out, inventory)
 VALUES (%(sweep_id)s, %(page_id)s, %(address)s, %(lens)s, %(status)s, %(problem_code)s, %(problem_says)s, %(title)s, %(language)s,
-    %(content_hash)s, %(elements)s, %(untested)s, %(ready)s, %(picture)s, %(seconds)s)
+    %(content_hash)s, %(elements)s, %(untested)s, %(ready)s, %(ready)s, %(picture)s, %(seconds)s, %(etag)s, %(last_modified)s, %(resources)s,
+    %(left_out)s, %(inventory)s)
 ON CONFLICT (sweep_id, page_id) DO NOTHING
 RETURNING id
+
+-- name: keep_readings
+-- Readings of an earlier sweep kept for unchanged pages, with their findings; those of site-wide checks are left for this sweep's own.
+WITH given AS (SELECT * FROM unnest(%(page_ids)s::bigint[], %(known_ids)s::bigint[], %(positions)s::int[]) AS g (page_id, known_id, position)),
+added AS (
+    INSERT INTO reading (sweep_id, page_id, address, lens, status, title, language, content_hash, elements, untested, ready, ready_alone, picture,
+        seconds, etag, last_modified, resources, left_out, inventory, kept_from, read_at)
+    SELECT %(sweep_id)s, r.page_id, r.address, r.lens, r.status, r.title, r.language, r.content_hash, r.elements, r.untested, r.ready_alone, r.ready_alone,
+        r.picture, 0, r.etag, r.last_modified, r.resources, r.left_out, r.inventory, COALESCE(r.kept_from, r.id), r.read_at
+    FROM given JOIN reading r ON r.id = given.known_id
+    ON CONFLICT (sweep_id, page_id) DO NOTHING
+    RETURNING id, page_id, ready),
+copied AS (
+    INSERT INTO finding (reading_id, sweep_id, page_id, ordinal, check_id, outcome, weight, criteria, says, question, selector, line, "column", box,
+        visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key, region, structure, shape_key, cause)
+    SELECT added.id, %(sweep_id)s, f.page_id, given.position * %(most)s::bigint + f.ordinal %% %(most)s::bigint, f.check_id, f.outcome, f.weight, f.criteria,
+        f.says, f.question, f.selector, f.line, f."column", f.box, f.visible, f.nearest_visible, f.nearest_box, f.excerpt, f.facts, f.mends, f.place_key,
+        f.cause_key, f.region, f.structure, f.shape_key, f.cause_key
+    FROM added JOIN given ON given.page_id = added.page_id JOIN finding f ON f.reading_id = given.known_id
+    WHERE f.check_id <> ALL (%(site_wide)s::text[])
+    RETURNING outcome, weight)
+SELECT (SELECT count(*) FROM added)::int AS kept, (SELECT count(*) FROM added WHERE ready)::int AS ready,
+    COALESCE((SELECT jsonb_object_agg(weight, n) FROM (SELECT weight, count(*) AS n FROM copied WHERE outcome = 'failed' GROUP BY weight) c), '{}') AS found
 
 -- name: add_finding
 -- A finding of a reading.
 INSERT INTO finding (reading_id, sweep_id, page_id, ordinal, check_id, outcome, weight, criteria, says, question, selector, line, "column", box,
-    visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key)
+    visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key, region, structure, shape_key, cause)
 VALUES (%(reading_id)s, %(sweep_id)s, %(page_id)s, %(ordinal)s, %(check)s, %(outcome)s, %(weight)s, %(criteria)s, %(says)s, %(question)s,
-    %(selector)s, %(line)s, %(column)s, %(box)s, %(visible)s, %(nearest_visible)s, %(nearest_box)s, %(excerpt)s, %(facts)s, %(mends)s, %(place_key)s, %(cause_key)s)
+    %(selector)s, %(line)s, %(column)s, %(box)s, %(visible)s, %(nearest_visible)s, %(nearest_box)s, %(excerpt)s, %(facts)s, %(mends)s, %(place_key)s,
+    %(cause_key)s, %(region)s, %(structure)s, %(shape_key)s, %(cause_key)s)
 
 -- name: titles
 -- The titles of the pages that were read in a sweep, in the order of the pages.
@@ -99,11 +176,12 @@ WHERE r.sweep_id = %(sweep_id)s AND r.status = 'read' ORDER BY sp.position
 -- name: add_site_finding
 -- A finding of a site-wide check, after those of the page itself.
 INSERT INTO finding (reading_id, sweep_id, page_id, ordinal, check_id, outcome, weight, criteria, says, question, selector, line, "column", box,
-    visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key)
+    visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key, region, structure, shape_key, cause)
 SELECT r.id, r.sweep_id, r.page_id,
     COALESCE((SELECT max(f.ordinal) + 1 FROM finding f WHERE f.reading_id = r.id), sp.position * %(most)s::bigint),
     %(check)s, %(outcome)s, %(weight)s, %(criteria)s, %(says)s, %(question)s, %(selector)s, %(line)s, %(column)s, %(box)s, %(visible)s,
-    %(nearest_visible)s, %(nearest_box)s, %(excerpt)s, %(facts)s, %(mends)s, %(place_key)s, %(cause_key)s
+    %(nearest_visible)s, %(nearest_box)s, %(excerpt)s, %(facts)s, %(mends)s, %(place_key)s, %(cause_key)s, %(region)s, %(structure)s, %(shape_key)s,
+    %(cause_key)s
 FROM reading r JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
 WHERE r.id = %(reading_id)s
 
@@ -122,24 +200,22 @@ SELECT id, kind, data FROM sweep_event WHERE sweep_id = %(sweep_id)s AND id > %(
 -- name: readings
 -- The readings of a sweep in the order of their paths.
 SELECT r.id, r.page_id, p.path, r.address, r.lens, r.status, r.problem_code, r.problem_says, r.title, r.language, r.content_hash, r.ready,
-    r.picture, r.seconds, r.read_at, r.untested,
+    r.picture, r.seconds, r.read_at, r.untested, r.kept_from IS NOT NULL AS kept, r.left_out, sp.found_by, sp.linked_from,
     (SELECT count(*) FROM finding f WHERE f.reading_id = r.id AND f.outcome = 'failed')::int AS failed
-FROM reading r JOIN page p ON p.id = r.page_id
+FROM reading r JOIN page p ON p.id = r.page_id JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
 WHERE r.sweep_id = %(sweep_id)s AND p.path > %(after)s AND (%(status)s::text IS NULL OR r.status = %(status)s)
-    AND (%(ready)s::boolean IS NULL OR r.ready = %(ready)s)
+    AND (%(ready)s::boolean IS NULL OR r.ready = %(ready)s) AND (%(path)s::text IS NULL OR starts_with(p.path, %(path)s))
 ORDER BY p.path LIMIT %(limit)s
 
 -- name: findings
 -- The findings of a sweep that the filters let through, in the order of the pages and of the places on them.
-SELECT f.id, f.ordinal, f.sweep_id, f.reading_id, p.path, r.address, r.title, f.check_id AS check, f.outcome, f.weight, f.criteria, f.says, f.question, f.selector,
-    f.line, f."column", f.box, f.visible, f.nearest_visible, f.nearest_box, f.excerpt, f.facts, f.mends, f.place_key, f.cause_key
-FROM finding f JOIN page p ON p.id = f.page_id JOIN reading r ON r.id = f.reading_id
+SELECT * FROM finding_row f
 WHERE f.sweep_id = %(sweep_id)s AND f.ordinal > %(after)s
-    AND (%(check)s::text IS NULL OR f.check_id = %(check)s OR f.check_id LIKE %(check)s || '/%%')
+    AND (%(check)s::text IS NULL OR f.check = %(check)s OR f.check LIKE %(check)s || '/%%')
     AND (%(weight)s::text IS NULL OR f.weight = %(weight)s)
     AND (%(outcome)s::text IS NULL OR f.outcome = %(outcome)s)
-    AND (%(path)s::text IS NULL OR starts_with(p.path, %(path)s))
-    AND (%(cause_key)s::text IS NULL OR f.cause_key = %(cause_key)s)
+    AND (%(path)s::text IS NULL OR starts_with(f.path, %(path)s))
+    AND (%(cause)s::text IS NULL OR f.cause = %(cause)s)
 ORDER BY f.ordinal LIMIT %(limit)s
 
 -- name: count_findings
@@ -150,15 +226,12 @@ WHERE f.sweep_id = %(sweep_id)s
     AND (%(weight)s::text IS NULL OR f.weight = %(weight)s)
     AND (%(outcome)s::text IS NULL OR f.outcome = %(outcome)s)
     AND (%(path)s::text IS NULL OR starts_with(p.path, %(path)s))
-    AND (%(cause_key)s::text IS NULL OR f.cause_key = %(cause_key)s)
+    AND (%(cause)s::text IS NULL OR f.cause = %(cause)s)
 
 -- name: finding
 -- One finding with its site, picture and how far its cause reaches in the same sweep.
-SELECT f.id, f.ordinal, f.sweep_id, f.reading_id, p.path, r.address, r.title, f.check_id AS check, f.outcome, f.weight, f.criteria, f.says, f.question, f.selector,
-    f.line, f."column", f.box, f.visible, f.nearest_visible, f.nearest_box, f.excerpt, f.facts, f.mends, f.place_key, f.cause_key,
-    s.slug AS site, s.name AS site_name, w.edition, r.picture, r.read_at,
-    (SELECT count(*) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause_key = f.cause_key)::int AS same_cause_places,
-    (SELECT count(DISTINCT o.page_id) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause_key = f.cause_key)::int AS same_cause_pages
-FROM finding f JOIN page p ON p.id = f.page_id JOIN reading r ON r.id = f.reading_id
-JOIN sweep w ON w.id = f.sweep_id JOIN site s ON s.id = w.site_id
+SELECT f.*, s.slug AS site, s.name AS site_name, w.edition, r.picture, r.read_at,
+    (SELECT count(*) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause = f.cause)::int AS same_cause_places,
+    (SELECT count(DISTINCT o.page_id) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause = f.cause)::int AS same_cause_pages
+FROM finding_row f JOIN reading r ON r.id = f.reading_id JOIN sweep w ON w.id = f.sweep_id JOIN site s ON s.id = w.site_id
 WHERE f.id = %(id)s

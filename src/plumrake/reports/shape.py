@@ -63,6 +63,7 @@ def finding_dict(finding: Finding) -> dict[str, Any]:
         "mends": [dict(mend) for mend in finding.mends],
         "place_key": finding.place_key,
         "cause_key": finding.cause_key,
+        "region": finding.region,
     }
 
 

@@ -19,12 +19,13 @@ def links(page: Page) -> list[dict[str, Any]]:
 
 
 def pictures(page: Page) -> list[dict[str, Any]]:
-    """Return every exposed picture: ``name``, ``file``, ``source``, whether it is marked as ``ornament``, and ``selector``."""
+    """Return every exposed picture: ``name``, ``file``, ``source``, ``hash`` of the file (None where the lens has none), whether it is marked as ``ornament``, and ``selector``."""
     return [
         {
             "name": page.name_of(element),
             "file": file_of(element),
             "source": element.get("src") or element.get("data"),
+            "hash": page.document.files.get(element.index),
             "ornament": marked_as_ornament(page, element),
             "selector": page.selector_of(element),
         }

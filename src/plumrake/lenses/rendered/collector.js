@@ -11,6 +11,8 @@ async ([properties, mostElements]) => {
   const scopes = new Map([[document, 0]]);
   const heard = window[Symbol.for("plumrake.listeners")] || new WeakMap();
 
+  const drawnIn = performance.getEntriesByType("resource").map((entry) => [entry.initiatorType, entry.name]);
+
   const intern = (text) => {
     let at = stringIndex.get(text);
     if (at === undefined) { at = strings.length; strings.push(text); stringIndex.set(text, at); }
@@ -147,5 +149,5 @@ async ([properties, mostElements]) => {
     const children = childrenOf(node), inShadow = scoped || !!node.shadowRoot;
     for (let at = children.length - 1; at >= 0; at--) stack.push([children[at], index, rendered, inShadow]);
   }
-  return JSON.stringify({strings, styles, nodes, viewport: [innerWidth, innerHeight]});
+  return JSON.stringify({strings, styles, nodes, viewport: [innerWidth, innerHeight], drawnIn});
 }

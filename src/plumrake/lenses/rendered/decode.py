@@ -9,6 +9,9 @@ from plumrake.core.dom import Box, Document, Element, Style, Text
 from plumrake.lenses.markup import TooManyElements
 
 EVIDENCE = frozenset({"tree", "style", "layout", "pixels", "keyboard"})
+_MOST_ENTRIES = 240
+_BY_SCRIPT = frozenset(["fetch", "xmlhttprequest", "eventsource"])
+_NOT_THE_PAGE = frozenset(["beacon", "ping", "iframe", "frame", "navigation"])
 _NAMESPACES = ("html", "svg", "math")
 _LISTENERS = (frozenset[str](), frozenset({"click"}), frozenset({"key"}), frozenset({"click", "key"}))
 
@@ -23,8 +26,17 @@ def decode_document(answer: str, address: str, source: str, *, most_elements: in
     elements = _elements(packed["nodes"], strings, styles)
     width, height = packed["viewport"]
     return Document(
-        address=address, lens="rendered", root=elements[0], elements=elements, evidence=EVIDENCE, source=source, viewport=(width, height)
-    )
+        address=address, lens="rendered", root=elements[0], elements=elements, evidence=EVIDENCE, source=source, viewport=(width, height),
+        resources=_resources(packed["drawnIn"]),
+    )  # fmt: skip
+
+
+def _resources(entries: list[list[str]]) -> tuple[str, ...] | None:
+    """Return the files that the page is made of, or None where a script asked for data or there are too many to be known."""
+    if len(entries) >= _MOST_ENTRIES or any(kind in _BY_SCRIPT for kind, _ in entries):
+        return None
+    files = {name for kind, name in entries if kind not in _NOT_THE_PAGE and name.startswith(("http://", "https://"))}
+    return tuple(sorted(files))
 
 
 def _elements(nodes: list[int], strings: list[str], styles: list[Style]) -> list[Element]:

@@ -17,6 +17,7 @@ from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Unreadable
 from plumrake.lenses.rendered.browser import BrowserPool, Tab
 from plumrake.lenses.rendered.decode import decode_document
+from plumrake.lenses.rendered.files import identify_pictures
 from plumrake.lenses.rendered.probing import take_pixels, try_layouts, walk
 from plumrake.lenses.rendered.recognition import can_recognise, read_pictures
 from plumrake.lenses.wish import Wish
@@ -27,7 +28,7 @@ _TRIES = 3
 
 @dataclass(frozen=True, slots=True)
 class Rendered:
-    """A rendered page and, where it was wanted, its picture as JPEG."""
+    """A rendered page and, where it was wanted, its picture as WebP."""
 
     page: Page
     picture: bytes | None
@@ -60,6 +61,8 @@ async def _render(pool: BrowserPool, fetched: Fetched, address: str, limits: Lim
         answer = await tab.collect(left(), limits.elements)
         document = await asyncio.to_thread(_document, answer, fetched, address, limits)
         page = Page(document)
+        with contextlib.suppress(Error, TimeoutError):
+            document.files = await asyncio.wait_for(identify_pictures(tab, page), left())
         await _probe(tab, page, wish, left())
         wanted = wish.picture_if is not None and await wish.picture_if(page)
         return Rendered(page, await tab.picture(left(), _TALLEST) if wanted else None)

@@ -7,7 +7,6 @@ kept by the content of the picture's file, so the logo on every page is read onc
 from __future__ import annotations
 
 import asyncio
-import base64
 import hashlib
 import os
 import shutil
@@ -16,7 +15,6 @@ from functools import cache
 from typing import Any
 
 from PIL import Image
-from playwright.async_api import Error
 
 from plumrake.core.evidence import ReadWord
 from plumrake.core.page import Page
@@ -55,12 +53,11 @@ async def read_pictures(tab: Tab, page: Page) -> dict[int, tuple[ReadWord, ...]]
     wanted = pictures_to_read(page)
     if not wanted:
         return {}
-    sources: list[str] = await tab.run("sources.js", [element.index for element in wanted])
     found: dict[int, tuple[ReadWord, ...]] = {}
-    for element, source in zip(wanted, sources, strict=True):
+    for element in wanted:
         assert element.box is not None
         x, y, width, height = element.box
-        content = await _content_of(tab, source)
+        content = page.document.files.get(element.index)
         language = _language(page.language_of(element))
         picture: Image.Image | None = None
         if content is None:
@@ -76,20 +73,6 @@ async def read_pictures(tab: Tab, page: Page) -> dict[int, tuple[ReadWord, ...]]
         if _known[key]:
             found[element.index] = _known[key]
     return found
-
-
-async def _content_of(tab: Tab, source: str) -> str | None:
-    """Return the hash of a picture's file as the browser holds it, or None where it has none (a canvas)."""
-    if source.startswith("data:"):
-        return hashlib.sha256(source.encode()).hexdigest()
-    if not source:
-        return None
-    try:
-        answer: dict[str, Any] = await tab.resource(source)
-    except Error:
-        return None
-    body = answer["content"]
-    return hashlib.sha256(base64.b64decode(body) if answer["base64Encoded"] else body.encode()).hexdigest()
 
 
 def _keep(key: tuple[str, int, int, str], words: tuple[ReadWord, ...]) -> None:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import asyncio
 from typing import Annotated
 from urllib.parse import urlencode
 
 from fastapi import APIRouter, Query, Response
 
 from plumrake import models
+from plumrake.actions.finishing import cut_one
 from plumrake.core.registry import Check, catalogue
 from plumrake.records import sweeps
 from plumrake.service.access import Database, SignedIn
@@ -16,6 +18,8 @@ from plumrake.service.routes.sites import Limit, site_or_404
 from plumrake.service.routes.sweeps import sweep_or_404
 
 router = APIRouter(tags=["findings"])
+
+_EVIDENCE_HEADERS = {"Cache-Control": "private, max-age=31536000, immutable", "Content-Security-Policy": "default-src 'none'; sandbox"}
 
 
 @router.get("/sites/{slug}/findings", operation_id="listFindings")
@@ -60,14 +64,26 @@ async def show_finding(finding_id: int, who: SignedIn, database: Database) -> mo
     return models.FindingInFull.model_validate(found)
 
 
+@router.get("/findings/{finding_id}/picture", operation_id="showFindingPicture", response_class=Response)
+async def show_finding_picture(finding_id: int, who: SignedIn, database: Database) -> Response:
+    """Give a picture of the finding's place as WebP, cut from its page's picture."""
+    found = await sweeps.finding_by_id(database, finding_id)
+    evidence = await sweeps.evidence_by_hash(database, found.picture) if found is not None and found.picture is not None else None
+    if found is None or evidence is None or (box := found.box or found.nearest_box) is None:
+        raise not_found("picture", finding_id)
+    content = await asyncio.to_thread(cut_one, evidence.content, box)
+    if content is None:
+        raise not_found("picture", finding_id)
+    return Response(content, media_type="image/webp", headers=_EVIDENCE_HEADERS)
+
+
 @router.get("/evidence/{content_hash}", operation_id="showEvidence", response_class=Response)
 async def show_evidence(content_hash: str, who: SignedIn, database: Database) -> Response:
     """Give a picture by the hash of its content."""
     found = await sweeps.evidence_by_hash(database, content_hash)
     if found is None:
         raise not_found("evidence", content_hash)
-    headers = {"Cache-Control": "private, max-age=31536000, immutable", "Content-Security-Policy": "default-src 'none'; sandbox"}
-    return Response(found.content, media_type=found.media_type, headers=headers)
+    return Response(found.content, media_type=found.media_type, headers=_EVIDENCE_HEADERS)
 
 
 @router.get("/checks", operation_id="listChecks")

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from croniter import croniter
+from fastapi import APIRouter, Header, Query, Request
 
 from plumrake import models
-from plumrake.actions.sweeps import start_sweep
+from plumrake.actions.sweeps import Asked, figures_of, start_sweep
+from plumrake.core.policy import BadPolicy, policy_from
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Manager, SignedIn
@@ -17,6 +19,7 @@ from plumrake.service.problems import Refusal, not_found
 router = APIRouter(tags=["sites"])
 
 Limit = Annotated[int, Query(ge=1, le=200)]
+IfMatch = Annotated[str | None, Header(max_length=100)]
 
 
 async def site_or_404(database: Connection, slug: str) -> sites.Site:
@@ -33,12 +36,40 @@ async def _shaped(database: Connection, found: list[sites.Site]) -> list[models.
     for figure in figures:
         by_site.setdefault(figure.site_id, []).append(models.Figures.model_validate(figure))
     return [
-        models.Site(
-            slug=site.slug, name=site.name, live_address=site.live_address, staging_address=site.staging_address,
-            found_by=site.found_by, private_leave=site.private_leave, created_at=site.created_at, figures=by_site.get(site.id, []),
-        )
-        for site in found
-    ]  # fmt: skip
+        models.Site(**{name: getattr(site, name) for name in _SHOWN}, tag=tag_of(site), figures=by_site.get(site.id, [])) for site in found
+    ]
+
+
+_SHOWN = (
+    "slug", "name", "live_address", "staging_address", "found_by", "private_leave", "most_pages", "crawl_depth", "at_once", "pause_ms",
+    "schedule", "schedule_edition", "policy", "created_at",
+)  # fmt: skip
+
+
+def tag_of(site: sites.Site) -> str:
+    """Return the entity tag of a site's settings (RFC 9110, 8.8.3)."""
+    return f'"{int(site.changed_at.timestamp() * 1_000_000):x}"'
+
+
+def _checked(new: sites.NewSite) -> sites.NewSite:
+    """Return a site's settings. Raises a problem where they do not fit together."""
+    if new.found_by == "list" and not new.listed_paths:
+        raise Refusal(422, "not-valid", "listed_paths: a site found by 'list' needs at least one path")
+    if new.schedule is not None and not croniter.is_valid(new.schedule):
+        raise Refusal(422, "not-valid", f"schedule: '{new.schedule}' is no cron pattern; write for example '0 4 * * 1-5'")
+    try:
+        policy_from(new.policy)
+    except BadPolicy as error:
+        raise Refusal(422, "not-valid", f"policy: {error}") from None
+    return new
+
+
+def shaped_sweep(sweep: sweeps.Sweep | None) -> models.Sweep:
+    """Return a sweep as it is answered, with its rate and the seconds left."""
+    assert sweep is not None
+    figures = figures_of(sweep)
+    shown = models.Sweep.model_validate(sweep)
+    return shown.model_copy(update={"rate": figures["rate"], "seconds_left": figures["seconds_left"] if sweep.state == "running" else None})
 
 
 @router.get("/sites", operation_id="listSites")
@@ -52,9 +83,7 @@ async def add_site(request: Request, body: models.NewSite, who: Manager, databas
     """Register a site."""
 
     async def act() -> models.Site:
-        if body.found_by == "list" and not body.listed_paths:
-            raise Refusal(422, "not-valid", "listed_paths: a site found by 'list' needs at least one path")
-        site = await sites.add_site(database, sites.NewSite(**body.model_dump(), policy={}))
+        site = await sites.add_site(database, _checked(sites.NewSite(**body.model_dump())))
         if site is None:
             raise Refusal(409, "slug-taken", f"a site is called '{body.slug}' already; choose another slug")
         return (await _shaped(database, [site]))[0]
@@ -68,16 +97,35 @@ async def show_site(slug: str, who: SignedIn, database: Database) -> models.Site
     return (await _shaped(database, [await site_or_404(database, slug)]))[0]
 
 
+@router.patch("/sites/{slug}", operation_id="changeSite")
+async def change_site(slug: str, body: models.SiteChange, who: Manager, database: Database, if_match: IfMatch = None) -> models.Site:
+    """Change a site's settings. ``If-Match`` with the tag that was read keeps two people from overwriting each other."""
+    site = await site_or_404(database, slug)
+    if if_match is not None and if_match not in ("*", tag_of(site)):
+        raise Refusal(412, "changed-meanwhile", f"somebody changed '{slug}' meanwhile; look at it again, then change it")
+    known = {name: getattr(site, name) for name in sites.NewSite.__slots__}
+    changed = await sites.change_site(database, site, _checked(sites.NewSite(**{**known, **body.model_dump(exclude_unset=True)})))
+    if changed is None:
+        raise Refusal(412, "changed-meanwhile", f"somebody changed '{slug}' meanwhile; look at it again, then change it")
+    return (await _shaped(database, [changed]))[0]
+
+
+@router.delete("/sites/{slug}", operation_id="dropSite", status_code=204)
+async def drop_site(slug: str, who: Manager, database: Database) -> None:
+    """Forget a site with its sweeps and all that was found."""
+    await sites.drop_site(database, (await site_or_404(database, slug)).id)
+
+
 @router.post("/sites/{slug}/sweeps", operation_id="startSweep", status_code=202)
 async def start(request: Request, slug: str, body: models.NewSweep, who: Manager, database: Database, key: Key = None) -> models.Sweep:
-    """Start reading the pages of a site's edition, all or those of one section."""
+    """Start reading the pages of a site's edition, all, those of one section, or given ones."""
 
     async def act() -> models.Sweep:
         site = await site_or_404(database, slug)
-        sweep_id = await start_sweep(
-            database, site, request.app.state.enqueue, edition=body.edition, lens=body.lens, section=body.section, asked_by=who.id
-        )
-        return models.Sweep.model_validate(await sweeps.sweep_by_id(database, sweep_id))
+        scope = "given" if body.paths else "changed" if body.changed else "all"
+        asked = Asked(body.edition, body.lens, body.section, scope, tuple(body.paths), body.fresh)
+        sweep_id = await start_sweep(database, site, request.app.state.enqueue, asked, who.id)
+        return shaped_sweep(await sweeps.sweep_by_id(database, sweep_id))
 
     return await once(request, database, who, key, models.Sweep, act)
 
@@ -90,4 +138,4 @@ async def list_sweeps(
     site = await site_or_404(database, slug)
     found = await sweeps.sweeps_of(database, site.id, before=after, limit=limit)
     following = f"/api/v1/sites/{slug}/sweeps?after={found[-1].id}&limit={limit}" if len(found) == limit else None
-    return models.Listing(items=[models.Sweep.model_validate(sweep) for sweep in found], next=following)
+    return models.Listing(items=[shaped_sweep(sweep) for sweep in found], next=following)

@@ -7,20 +7,21 @@ from collections.abc import AsyncIterator
 from typing import Annotated, Any, Literal
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Header, Request
+from fastapi import APIRouter, Header, Query, Request
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from plumrake import models
-from plumrake.records import sweeps
+from plumrake.actions.sweeps import resume_sweep, stop_sweep
+from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
-from plumrake.service.access import Database, SignedIn
+from plumrake.service.access import Database, Manager, SignedIn
 from plumrake.service.problems import not_found
-from plumrake.service.routes.sites import Limit
+from plumrake.service.routes.sites import Limit, shaped_sweep
 
 router = APIRouter(tags=["sweeps"])
 
 _LOOK_EVERY = 0.5
-_LAST = ("done", "failed")
+_LAST = ("stopped", "done", "failed")
 
 
 async def sweep_or_404(database: Connection, sweep_id: int) -> sweeps.Sweep:
@@ -34,14 +35,30 @@ async def sweep_or_404(database: Connection, sweep_id: int) -> sweeps.Sweep:
 @router.get("/sweeps/{sweep_id}", operation_id="showSweep")
 async def show_sweep(sweep_id: int, who: SignedIn, database: Database) -> models.Sweep:
     """Show a sweep and how far it is."""
-    return models.Sweep.model_validate(await sweep_or_404(database, sweep_id))
+    return shaped_sweep(await sweep_or_404(database, sweep_id))
+
+
+@router.post("/sweeps/{sweep_id}/stop", operation_id="stopSweep")
+async def stop(sweep_id: int, who: Manager, database: Database) -> models.Sweep:
+    """Stop a sweep; what was read stays, and it can go on later."""
+    await sweep_or_404(database, sweep_id)
+    await stop_sweep(database, sweep_id)
+    return shaped_sweep(await sweep_or_404(database, sweep_id))
+
+
+@router.post("/sweeps/{sweep_id}/resume", operation_id="resumeSweep")
+async def resume(request: Request, sweep_id: int, who: Manager, database: Database) -> models.Sweep:
+    """Let a stopped sweep read the rest of its pages."""
+    sweep = await sweep_or_404(database, sweep_id)
+    await resume_sweep(database, request.app.state.enqueue, await sites.site_by_id(database, sweep.site_id), sweep_id)
+    return shaped_sweep(await sweep_or_404(database, sweep_id))
 
 
 @router.get("/sweeps/{sweep_id}/events", operation_id="followSweep", response_class=EventSourceResponse, response_model=models.Progress)
 async def follow_sweep(
     request: Request, sweep_id: int, who: SignedIn, database: Database, last_event_id: Annotated[int, Header(ge=0)] = 0
 ) -> EventSourceResponse:
-    """Follow a sweep: an event per step, the last one ``done`` or ``failed``. ``Last-Event-ID`` goes on where one stopped."""
+    """Follow a sweep: an event per step, the last one ``done``, ``stopped`` or ``failed``. ``Last-Event-ID`` goes on where one stopped."""
     await sweep_or_404(database, sweep_id)
     return EventSourceResponse(_events(request.app.state.pool, sweep_id, last_event_id), ping=15)
 
@@ -63,11 +80,12 @@ async def _events(pool: Any, sweep_id: int, after: int) -> AsyncIterator[ServerS
 async def list_readings(
     sweep_id: int, who: SignedIn, database: Database, after: str = "", limit: Limit = 100,
     status: Literal["read", "unreadable"] | None = None, ready: bool | None = None,
+    path: Annotated[str | None, Query(description="Pages whose path begins so.", max_length=2000)] = None,
 ) -> models.Listing[models.Reading]:  # fmt: skip
     """List the readings of a sweep by path."""
     await sweep_or_404(database, sweep_id)
-    found = await sweeps.readings(database, sweep_id, after=after, limit=limit, status=status, ready=ready)
-    rest = {"status": status, "ready": str(ready).lower() if ready is not None else None}
+    found = await sweeps.readings(database, sweep_id, after=after, limit=limit, status=status, ready=ready, path=path)
+    rest = {"status": status, "path": path, "ready": str(ready).lower() if ready is not None else None}
     query = urlencode({name: value for name, value in rest.items() if value} | {"after": found[-1].path if found else "", "limit": limit})
     following = f"/api/v1/sweeps/{sweep_id}/readings?{query}" if len(found) == limit else None
     return models.Listing(items=[models.Reading.model_validate(reading) for reading in found], next=following)

@@ -1,0 +1,58 @@
+"""What follows from a site's settings: where its editions live, which addresses may be private, its policy."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from functools import cache
+from importlib.resources import files
+from importlib.resources.abc import Traversable
+from typing import Any
+
+from plumrake.records.sites import Site
+
+
+class NoEdition(ValueError):
+    """The site has no such edition."""
+
+    code = "no-edition"
+
+
+def origin_of_edition(site: Site, edition: str) -> str:
+    """Return the origin that an edition of a site lives at. Raises ``NoEdition``."""
+    address = site.live_address if edition == "live" else site.staging_address
+    if address is None:
+        raise NoEdition(f"the site '{site.slug}' has no staging address; register one or sweep the live edition")
+    return "/".join(address.split("/", 3)[:3])
+
+
+def private_origins(site: Site) -> list[str]:
+    """Return the origins that the site has leave to be private at."""
+    if not site.private_leave:
+        return []
+    return ["/".join(address.split("/", 3)[:3]) for address in (site.live_address, site.staging_address) if address]
+
+
+def ground_of(policy: dict[str, Any], lens: str) -> str:
+    """Return what stands for all that decides findings beside the page itself: policy, lens, and the program's own judgement."""
+    return hashlib.sha256(json.dumps([policy, lens, _judgement()], sort_keys=True).encode()).hexdigest()[:20]
+
+
+@cache
+def _judgement() -> str:
+    """Return a digest of the core and the lenses: a changed check reads every page again."""
+    content = hashlib.sha256()
+    for name in ("core", "lenses"):
+        for file in sorted(_below(files("plumrake").joinpath(name)), key=str):
+            content.update(file.read_bytes())
+    return content.hexdigest()
+
+
+def _below(folder: Traversable) -> list[Traversable]:
+    found: list[Traversable] = []
+    for entry in folder.iterdir():
+        if entry.is_dir():
+            found.extend(_below(entry) if entry.name != "__pycache__" else [])
+        elif not entry.name.endswith(".cases.html"):
+            found.append(entry)
+    return found

@@ -1,0 +1,259 @@
+"""Commands about registered sites: settings, and views over all their pages."""
+
+from __future__ import annotations
+
+import contextlib
+import tomllib
+from collections.abc import Callable, Iterator
+from itertools import islice
+from pathlib import Path
+from typing import Any
+
+import click
+from pydantic import ValidationError
+
+from plumrake import models
+from plumrake.cli.connection import served
+from plumrake.cli.errors import Exit, fail
+from plumrake.cli.shared import as_json_option, counted, edition_option, print_json, sweep_option
+from plumrake.client import PlumRake
+
+
+@click.group("site")
+def site_group() -> None:
+    """Registered sites."""
+
+
+_EACH_SETTING = (
+    click.option(
+        "--found-by",
+        type=click.Choice(["sitemap", "crawl", "both", "list"]),
+        help="How pages are found; 'both' crawls from the sitemap on.",
+    ),
+    click.option("--most-pages", type=int, metavar="N", help="Read no more pages than this."),
+    click.option("--crawl-depth", type=int, metavar="N", help="Follow links so many steps from the start."),
+    click.option("--at-once", type=int, metavar="N", help="So many requests under way at the host at once."),
+    click.option("--pause", "pause_ms", type=int, metavar="MS", help="Milliseconds between two requests."),
+    click.option("--schedule", metavar="CRON", help="When to read it by itself, in UTC: '0 4 * * 1-5'; '' for never."),
+    click.option("--policy", type=click.Path(exists=True, dir_okay=False, path_type=Path), help="A plumrake.toml to be the site's policy."),
+)
+
+
+def _settings(command: Callable[..., None]) -> Callable[..., None]:
+    for option in reversed(_EACH_SETTING):
+        command = option(command)
+    return command
+
+
+def _policy_of(file: Path | None) -> dict[str, Any]:
+    if file is None:
+        return {}
+    try:
+        return {"policy": tomllib.loads(file.read_text(encoding="utf-8"))}
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError, OSError) as error:
+        fail(f"the policy '{file}': {error}", Exit.USAGE)
+
+
+@contextlib.contextmanager
+def _errors_of_fields() -> Iterator[None]:
+    try:
+        yield
+    except ValidationError as error:
+        first = error.errors()[0]
+        fail(f"{first['loc'][0]}: {first['msg'].removeprefix('Value error, ')}", Exit.USAGE)
+
+
+@site_group.command("add")
+@click.argument("slug")
+@click.option("--name", required=True)
+@click.option("--live", "live_address", required=True, metavar="ADDRESS", help="Where the public reads it.")
+@click.option("--staging", "staging_address", metavar="ADDRESS", help="Where it is made ready.")
+@click.option("--page", "listed_paths", multiple=True, metavar="PATH", help="A page to read; repeatable. Default: what the sitemap lists.")
+@click.option("--private", "private_leave", is_flag=True, help="The addresses are in a private network, and may be.")
+@_settings
+@served
+def add_site(rake: PlumRake, slug: str, listed_paths: tuple[str, ...], found_by: str | None, policy: Path | None, **options: Any) -> None:
+    """Register a site as SLUG, a short name for addresses and commands."""
+    paths = list(listed_paths)
+    given = {name: value for name, value in options.items() if value is not None} | _policy_of(policy)
+    with _errors_of_fields():
+        new = models.NewSite(slug=slug, found_by=found_by or ("list" if paths else "sitemap"), listed_paths=paths, **given)
+    site = rake.sites.add(new)
+    click.echo(f"{site.slug} is registered; read it with 'plumrake sweep start {site.slug} --follow'")
+
+
+@site_group.command("list")
+@as_json_option
+@served
+def list_sites(rake: PlumRake, as_json: bool) -> None:
+    """List every site with what its last sweep found."""
+    sites = list(rake.sites.list())
+    if as_json:
+        print_json(sites)
+        return
+    for site in sites:
+        click.echo(f"{site.slug:<20}{site.name}")
+        for figures in site.figures:
+            click.echo(f"{'':<20}{_figures(figures)}")
+    if not sites:
+        click.echo("no site is registered; 'plumrake site add' registers one")
+
+
+@site_group.command("show")
+@click.argument("slug")
+@as_json_option
+@served
+def show_site(rake: PlumRake, slug: str, as_json: bool) -> None:
+    """Show a site and what its last sweeps found."""
+    site = rake.sites.show(slug)
+    if as_json:
+        print_json(site)
+        return
+    click.echo(f"{site.name} ({site.slug})")
+    click.echo(f"  live     {site.live_address}")
+    click.echo(f"  staging  {site.staging_address or '-'}")
+    click.echo(f"  pages    found by {site.found_by}")
+    for figures in site.figures:
+        click.echo(f"  {_figures(figures)}")
+    if not site.figures:
+        click.echo(f"  never read; 'plumrake sweep start {site.slug}' reads it")
+
+
+def _figures(figures: models.Figures) -> str:
+    unread = f", {figures.unreadable} could not be read" if figures.unreadable else ""
+    doubtful = f", {figures.doubtful} to look at" if figures.doubtful else ""
+    return (
+        f"{figures.edition}: {figures.ready} of {figures.pages} pages ready{unread}; {figures.barriers} barriers, {figures.obstacles} obstacles, "
+        f"{figures.frictions} frictions{doubtful} (sweep {figures.sweep_id}, {figures.finished_at:%Y-%m-%d %H:%M})"
+    )
+
+
+@site_group.command("edit")
+@click.argument("slug")
+@click.option("--name")
+@click.option("--live", "live_address", metavar="ADDRESS")
+@click.option("--staging", "staging_address", metavar="ADDRESS")
+@_settings
+@served
+def edit_site(rake: PlumRake, slug: str, schedule: str | None, policy: Path | None, **options: Any) -> None:
+    """Change what is said; the rest stays as it is."""
+    given = {name: value for name, value in options.items() if value is not None} | _policy_of(policy)
+    if schedule is not None:
+        given["schedule"] = schedule or None
+    if not given:
+        fail("nothing to change was said; see 'plumrake site edit --help'", Exit.USAGE)
+    with _errors_of_fields():
+        change = models.SiteChange(**given)
+    rake.sites.change(slug, change, rake.sites.show(slug).tag)
+    click.echo(f"{slug}: {', '.join(sorted(given))} changed")
+
+
+@site_group.command("drop")
+@click.argument("slug")
+@click.confirmation_option(prompt="All sweeps and findings of the site go with it. Drop it?")
+@served
+def drop_site(rake: PlumRake, slug: str) -> None:
+    """Forget a site with all that was found on it."""
+    rake.sites.drop(slug)
+    click.echo(f"{slug} is dropped")
+
+
+@site_group.command("sections")
+@click.argument("slug")
+@click.option("--under", default="/", show_default=True, metavar="PATH", help="Below this section; ends with '/'.")
+@sweep_option
+@edition_option
+@as_json_option
+@served
+def sections(rake: PlumRake, slug: str, under: str, as_json: bool, **of: Any) -> None:
+    """List the sections and pages below a path, with their figures."""
+    found = list(rake.views.sections(slug, under=under, **of))
+    if as_json:
+        print_json(found)
+        return
+    click.echo(f"{'pages':>7} {'ready':>7} {'barriers':>9} {'obstacles':>10} {'frictions':>10}")
+    for one in found:
+        click.echo(
+            f"{one.pages:>7} {one.ready:>7} {one.barriers:>9} {one.obstacles:>10} {one.frictions:>10}  {one.path}{'…' if one.has_more else ''}"
+        )
+
+
+@site_group.command("pictures")
+@click.argument("slug")
+@click.option("--contradictory", is_flag=True, help="Only pictures with several texts, or with a text here and marked as ornament there.")
+@click.option("--without-text", is_flag=True, help="Only pictures that lack a text somewhere.")
+@sweep_option
+@edition_option
+@as_json_option
+@served
+def pictures(rake: PlumRake, slug: str, as_json: bool, **options: Any) -> None:
+    """List the pictures by file, with every text in use."""
+    found = list(rake.views.pictures(slug, **options))
+    if as_json:
+        print_json(found)
+        return
+    for one in found:
+        lacking = f", {one.without_text} without text" if one.without_text else ""
+        ornament = f", {one.as_ornament} as ornament" if one.as_ornament else ""
+        click.echo(
+            f"{counted(one.uses, 'use'):>9} on {counted(one.pages, 'page')}{lacking}{ornament}  {one.source}{'  CONTRADICTORY' if one.contradictory else ''}"
+        )
+        for text in one.texts:
+            click.echo(f"{'':<11}“{text}”")
+
+
+@site_group.command("colours")
+@click.argument("slug")
+@sweep_option
+@edition_option
+@as_json_option
+@served
+def colours(rake: PlumRake, slug: str, as_json: bool, **of: Any) -> None:
+    """List the pairs of text and background colour, those that fail first."""
+    found = list(rake.views.colours(slug, **of))
+    if as_json:
+        print_json(found)
+        return
+    for one in found:
+        verdict = "passes" if one.passes else f"fails {one.required:g}:1"
+        click.echo(
+            f"{one.text} on {one.background}  {one.ratio:>5.2f}:1  {verdict:<12} {counted(one.uses, 'use')} on {counted(one.pages, 'page')}"
+        )
+
+
+@site_group.command("links")
+@click.argument("slug")
+@click.option("--text", metavar="WORDS", help="Only links that are called so.")
+@click.option("--target", metavar="ADDRESS", help="Only links that lead there, as written.")
+@click.option("--most", type=int, default=100, show_default=True, help="Show so many.")
+@sweep_option
+@edition_option
+@as_json_option
+@served
+def links(rake: PlumRake, slug: str, most: int, as_json: bool, **options: Any) -> None:
+    """List the links by text and target, the most used first."""
+    found = list(islice(rake.views.links(slug, **options), most))
+    if as_json:
+        print_json(found)
+        return
+    for one in found:
+        click.echo(f"{counted(one.uses, 'use'):>9} on {counted(one.pages, 'page'):<10} “{one.text}” → {one.target}")
+
+
+@site_group.command("titles")
+@click.argument("slug")
+@click.option("--most", type=int, default=100, show_default=True, help="Show so many.")
+@sweep_option
+@edition_option
+@as_json_option
+@served
+def titles(rake: PlumRake, slug: str, most: int, as_json: bool, **of: Any) -> None:
+    """List the titles, the most shared first."""
+    found = list(islice(rake.views.titles(slug, **of), most))
+    if as_json:
+        print_json(found)
+        return
+    for one in found:
+        click.echo(
+            f"{counted(one.pages, 'page'):>10}  {one.title or '(no title)'}  {', '.join(one.paths[:3])}{' …' if one.pages > 3 else ''}"
+        )

@@ -1,0 +1,34 @@
+"""What a page holds beside its findings: builds, pictures, links and colour pairs, for views over a whole site."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from plumrake.core.page import Page
+from plumrake.core.views.colours import colours
+from plumrake.core.views.lists import links, pictures
+
+_MOST = 2_000
+
+
+@dataclass(frozen=True, slots=True)
+class Inventory:
+    """How often each build occurs on the page, and its pictures, links and colour pairs as the views show them."""
+
+    census: dict[str, int]
+    pictures: list[dict[str, Any]]
+    links: list[dict[str, Any]]
+    colours: list[dict[str, Any]]
+
+    @property
+    def hash(self) -> str:
+        """What the content is known by."""
+        return hashlib.sha256(json.dumps([self.census, self.pictures, self.links, self.colours], sort_keys=True).encode()).hexdigest()
+
+
+def inventory_of(page: Page) -> Inventory:
+    """Return a page's inventory; of pictures and links the first two thousand."""
+    return Inventory(page.structure.census, pictures(page)[:_MOST], links(page)[:_MOST], colours(page)[:_MOST])

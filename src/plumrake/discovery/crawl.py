@@ -1,0 +1,126 @@
+"""Pages by following links within a site's origin, from its start page on, level by level."""
+
+from __future__ import annotations
+
+import asyncio
+import hashlib
+from collections.abc import Awaitable, Callable, Iterable
+from dataclasses import dataclass, replace
+from urllib.parse import urljoin, urlsplit
+
+from protego import Protego
+from selectolax.lexbor import LexborHTMLParser
+
+from plumrake.discovery.addresses import Traps, page_path
+from plumrake.discovery.found import Found, NoPages
+from plumrake.lenses.fetch import Fetched
+from plumrake.lenses.markup import decode
+from plumrake.lenses.problems import Unreadable
+
+_ROBOT = "PlumRake"
+_MOST_LINKS = 5_000
+
+Fetch = Callable[[str], Awaitable[Fetched]]
+"""Get a page's HTML. Raises ``Unreadable``."""
+
+
+@dataclass(frozen=True, slots=True)
+class Bounds:
+    """How far a crawl goes: pages in all, links from the start."""
+
+    pages: int = 20_000
+    depth: int = 20
+
+
+@dataclass(slots=True)
+class _Visited:
+    """What came of one page: its own path in the end (None: unread, ``""``: no page of the site), its content's hash, its links."""
+
+    path: str | None
+    content: str
+    links: list[str]
+
+
+async def crawl(origin: str, fetch: Fetch, bounds: Bounds, starts: Iterable[Found] = (), robots: str = "") -> list[Found]:
+    """Return the pages that links lead to, in the order met; ``starts`` are known already and keep how they were found.
+    ``robots`` is the text of a robots.txt to be obeyed (RFC 9309).
+
+    A page is given once: under its canonical address (``link rel=canonical``), else where redirects end, else where the
+    same content stood first. Pages that cannot be read are given too, since a dead page of a site is a result.
+    Raises ``NoPages``.
+    """
+    crawler = _Crawler(origin, fetch, bounds, Protego.parse(robots))
+    pages = await crawler.run(list(starts) or [Found("/", "crawl")])
+    if not pages:
+        raise NoPages(f"no page of {origin} may be read: its robots.txt forbids them all; correct it or register the site with a sitemap")
+    return pages
+
+
+class _Crawler:
+    def __init__(self, origin: str, fetch: Fetch, bounds: Bounds, robots: Protego) -> None:
+        self._origin = origin.rstrip("/")
+        self._fetch = fetch
+        self._bounds = bounds
+        self._robots = robots
+        self._traps = Traps()
+        self._met: set[str] = set()
+        self._contents: dict[str, str] = {}
+        self._pages: dict[str, Found] = {}
+
+    async def run(self, starts: list[Found]) -> list[Found]:
+        level = [start for start in starts if self._is_new(start.path)]
+        given = {start.path for start in level if start.found_by != "crawl"}
+        for depth in range(self._bounds.depth + 1):
+            level = level[: self._bounds.pages]
+            following: list[Found] = []
+            visited = await asyncio.gather(*(self._visit(page.path) for page in level))
+            for page, result in zip(level, visited, strict=True):
+                if len(self._pages) >= self._bounds.pages:
+                    return list(self._pages.values())
+                self._keep(page, result, is_given=page.path in given)
+                following.extend(Found(path, "crawl", page.path) for path in result.links if self._is_new(path))
+            if not following or depth == self._bounds.depth:
+                break
+            level = following
+        return list(self._pages.values())
+
+    def _is_new(self, path: str) -> bool:
+        """Tell whether an address is met for the first time, is no trap, and may be read; it is met from then on."""
+        if path in self._met:
+            return False
+        self._met.add(path)
+        return not self._traps.is_one(path) and self._robots.can_fetch(self._origin + path, _ROBOT)
+
+    def _keep(self, page: Found, result: _Visited, *, is_given: bool) -> None:
+        if result.path == "" and not is_given:
+            return
+        path = page.path if is_given or result.path is None else result.path
+        if result.content and not is_given:
+            path = self._contents.setdefault(result.content, path)
+        self._met.add(path)
+        self._pages.setdefault(path, replace(page, path=path))
+
+    async def _visit(self, path: str) -> _Visited:
+        try:
+            fetched = await self._fetch(self._origin + path)
+        except Unreadable as problem:
+            return _Visited(None if problem.code != "not-html" else "", "", [])
+        return await asyncio.to_thread(_look, fetched, self._origin)
+
+
+def _look(fetched: Fetched, origin: str) -> _Visited:
+    """Return where a page stands in the end and what it links to; a page that redirects elsewhere is none of the site's."""
+    own = page_path(fetched.address, "", origin)
+    if own is None:
+        return _Visited("", "", [])
+    tree = LexborHTMLParser(decode(fetched.body, fetched.charset))
+    base_element = tree.css_first("base[href]")
+    base = fetched.address
+    if base_element is not None and urlsplit(href := base_element.attributes.get("href") or "").scheme in ("", "http", "https"):
+        base = urljoin(fetched.address, href)
+    canonical = tree.css_first('link[rel~="canonical"][href]')
+    if canonical is not None:
+        own = page_path(base, canonical.attributes.get("href") or "", origin) or own
+    hrefs = (node.attributes.get("href") or "" for node in tree.css("a[href], area[href]")[:_MOST_LINKS])
+    links = [path for href in hrefs if (path := page_path(base, href, origin)) is not None]
+    return _Visited(own, hashlib.sha256(fetched.body).hexdigest(), list(dict.fromkeys([own, *links])))

@@ -1,0 +1,140 @@
+"""Causes of sweeps, their pictures, and what gathering them needs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from plumrake.core.causes import Cause, Place
+from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
+from plumrake.records.sweeps import Sweep
+
+_QUERIES = load("causes")
+_MOST_PICTURED = 500
+
+
+@dataclass(frozen=True, slots=True)
+class CauseRow:
+    """A cause as listed, with the place that shows it best and pictures of up to three."""
+
+    key: str
+    position: int
+    sweep_id: int
+    check: str
+    outcome: str
+    weight: str
+    region: str
+    by_template: bool
+    places: int
+    pages: int
+    best: int
+    first_sweep: int
+    first_seen_at: datetime
+    says: str
+    question: str | None
+    selector: str
+    excerpt: str
+    criteria: list[str]
+    mends: list[dict[str, str]]
+    path: str
+    address: str
+    title: str
+    pictures: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class CauseFilters:
+    """Which causes of a sweep are wanted; None lets everything through."""
+
+    check: str | None = None
+    weight: str | None = None
+    outcome: str | None = None
+    region: str | None = None
+    by_template: bool | None = None
+
+    def as_values(self) -> dict[str, Any]:
+        """Return the query's values."""
+        return {name: getattr(self, name) for name in CauseFilters.__slots__}
+
+
+@dataclass(frozen=True, slots=True)
+class PlaceToPicture:
+    """A place of a cause: its box on a page's picture."""
+
+    key: str
+    finding: int
+    box: list[int]
+    picture: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Counted:
+    structure: str
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class _Key:
+    key: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Count:
+    count: int
+
+
+async def places(connection: Connection, sweep_id: int) -> list[Place]:
+    """Return a sweep's findings as gathering needs them."""
+    return await rows(connection, _QUERIES["places"], Place, sweep_id=sweep_id)
+
+
+async def census(connection: Connection, sweep_id: int) -> dict[str, int]:
+    """Return how many elements of each build with findings the sweep's pages have."""
+    return {one.structure: one.count for one in await rows(connection, _QUERIES["census"], _Counted, sweep_id=sweep_id)}
+
+
+async def known_by_template(connection: Connection, sweep_id: int | None) -> frozenset[str]:
+    """Return the keys of a sweep's causes that a template prints."""
+    return frozenset(one.key for one in await rows(connection, _QUERIES["known_by_template"], _Key, sweep_id=sweep_id))
+
+
+async def keep_causes(connection: Connection, sweep: Sweep, causes: Sequence[Cause]) -> None:
+    """Keep a sweep's causes, which of its findings have which, and which findings came back."""
+    await run(connection, _QUERIES["clear"], sweep_id=sweep.id)
+    findings = [finding for cause in causes for finding in cause.places]
+    keys = [cause.key for cause in causes for _ in cause.places]
+    await run(connection, _QUERIES["assign"], findings=findings, causes=keys)
+    columns = {name: [getattr(cause, name) for cause in causes] for name in ("by_template", "pages", "best")}
+    columns |= {f"{name}s": [getattr(cause, name) for cause in causes] for name in ("key", "check", "weight", "region")}
+    columns["places"] = [len(cause.places) for cause in causes]
+    await run(connection, _QUERIES["add"], sweep_id=sweep.id, site_id=sweep.site_id, edition=sweep.edition, **columns)
+    await run(connection, _QUERIES["mark_returned"], sweep_id=sweep.id, base_id=sweep.base_id, edition=sweep.edition)
+
+
+async def places_to_picture(connection: Connection, sweep_id: int) -> list[PlaceToPicture]:
+    """Return up to three places of each of the causes of widest reach, page by page."""
+    return await rows(connection, _QUERIES["to_picture"], PlaceToPicture, sweep_id=sweep_id, most=_MOST_PICTURED)
+
+
+async def keep_picture(connection: Connection, sweep_id: int, place: PlaceToPicture, picture: str) -> None:
+    """Keep which evidence shows a place of a cause."""
+    await run(connection, _QUERIES["keep_picture"], sweep_id=sweep_id, key=place.key, finding=place.finding, picture=picture)
+
+
+async def causes_of(connection: Connection, sweep_id: int, filters: CauseFilters, *, after: int, limit: int) -> list[CauseRow]:
+    """Return a sweep's causes that the filters let through, those after a position."""
+    values = {"sweep_id": sweep_id, "after": after, "limit": limit, "key": None}
+    return await rows(connection, _QUERIES["of_sweep"], CauseRow, **values, **filters.as_values())
+
+
+async def count_causes(connection: Connection, sweep_id: int, filters: CauseFilters) -> int:
+    """Return how many causes the filters let through."""
+    return (await one(connection, _QUERIES["count"], _Count, sweep_id=sweep_id, **filters.as_values())).count
+
+
+async def cause_by_key(connection: Connection, sweep_id: int, key: str) -> CauseRow | None:
+    """Return a cause of a sweep, or None."""
+    values = {"sweep_id": sweep_id, "after": 0, "limit": 1, "key": key}
+    return await row_or_none(connection, _QUERIES["of_sweep"], CauseRow, **values, **CauseFilters().as_values())

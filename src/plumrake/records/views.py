@@ -1,0 +1,124 @@
+"""Views over all pages of a sweep: sections, pictures, colour pairs, links, titles."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from plumrake.records.queries import Connection, load, rows
+
+_QUERIES = load("views")
+_ALL = 2**31 - 1
+_LAST = "\U0010ffff"
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """A step of the site's tree of addresses: a section (its path ends with ``/``) or a page, with figures."""
+
+    path: str
+    pages: int
+    ready: int
+    unreadable: int
+    barriers: int
+    obstacles: int
+    frictions: int
+    has_more: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PictureFile:
+    """A picture by the content of its file (by its address where the lens has no content), with all its uses counted."""
+
+    key: str
+    file: str
+    source: str
+    uses: int
+    pages: int
+    as_ornament: int
+    without_text: int
+    texts: list[str]
+    first_path: str
+    contradictory: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PictureUse:
+    """One use of a picture."""
+
+    path: str
+    selector: str
+    text: str
+    ornament: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ColourPair:
+    """A pair of text and background colour; ``passes`` where all its uses do."""
+
+    text: str
+    background: str
+    ratio: float
+    required: float
+    passes: bool
+    uses: int
+    pages: int
+    first_path: str
+
+
+@dataclass(frozen=True, slots=True)
+class LinkRow:
+    """Links of one text to one target (as written)."""
+
+    text: str
+    target: str
+    uses: int
+    pages: int
+    first_path: str
+
+
+@dataclass(frozen=True, slots=True)
+class TitleShared:
+    """A title, how many pages have it, and up to ten of them."""
+
+    title: str
+    pages: int
+    paths: list[str]
+
+
+async def sections(connection: Connection, sweep_id: int, under: str) -> list[Section]:
+    """Return what lies directly below a path that ends with ``/``."""
+    return await rows(connection, _QUERIES["sections"], Section, sweep_id=sweep_id, under=under)
+
+
+async def pictures(
+    connection: Connection, sweep_id: int, *, contradictory: bool, without_text: bool, after: tuple[int, str] | None, limit: int
+) -> list[PictureFile]:
+    """Return the pictures, the most used first, those after a number of uses and a key."""
+    uses, key = after or (_ALL, _LAST)
+    values = {"after_uses": uses, "after_key": key, "contradictory": contradictory, "without_text": without_text, "limit": limit}
+    return await rows(connection, _QUERIES["pictures"], PictureFile, sweep_id=sweep_id, **values)
+
+
+async def picture_uses(connection: Connection, sweep_id: int, key: str) -> list[PictureUse]:
+    """Return the uses of one picture, up to a thousand."""
+    return await rows(connection, _QUERIES["picture_uses"], PictureUse, sweep_id=sweep_id, key=key)
+
+
+async def colours(connection: Connection, sweep_id: int, *, limit: int = 1000) -> list[ColourPair]:
+    """Return the colour pairs, those that fail first."""
+    return await rows(connection, _QUERIES["colours"], ColourPair, sweep_id=sweep_id, limit=limit)
+
+
+async def links(
+    connection: Connection, sweep_id: int, *, text: str | None, target: str | None, after: tuple[int, str, str] | None, limit: int
+) -> list[LinkRow]:
+    """Return the links by text and target, the most used first, those after a number of uses, a text and a target."""
+    uses, after_text, after_target = after or (_ALL, _LAST, _LAST)
+    values = {"text": text, "target": target, "after_uses": uses, "after_text": after_text, "after_target": after_target, "limit": limit}
+    return await rows(connection, _QUERIES["links"], LinkRow, sweep_id=sweep_id, **values)
+
+
+async def titles(connection: Connection, sweep_id: int, *, after: tuple[int, str] | None, limit: int) -> list[TitleShared]:
+    """Return the titles, the most shared first, those after a number of pages and a title."""
+    pages, title = after or (_ALL, _LAST)
+    return await rows(connection, _QUERIES["titles"], TitleShared, sweep_id=sweep_id, after_pages=pages, after_title=title, limit=limit)

@@ -1,0 +1,63 @@
+-- name: sections
+-- The sections below a path, one step deep, with their figures.
+WITH below AS (
+    SELECT r.id, r.ready, r.status, %(under)s || split_part(substr(p.path, length(%(under)s) + 1), '/', 1)
+        || CASE WHEN position('/' IN substr(p.path, length(%(under)s) + 1)) > 0 THEN '/' ELSE '' END AS section
+    FROM reading r JOIN page p ON p.id = r.page_id WHERE r.sweep_id = %(sweep_id)s AND starts_with(p.path, %(under)s)),
+faults AS (
+    SELECT b.section, f.weight, count(*) AS n FROM below b JOIN finding f ON f.reading_id = b.id AND f.outcome = 'failed' GROUP BY 1, 2)
+SELECT b.section AS path, count(*)::int AS pages, count(*) FILTER (WHERE b.ready)::int AS ready,
+    count(*) FILTER (WHERE b.status = 'unreadable')::int AS unreadable,
+    COALESCE((SELECT n FROM faults f WHERE f.section = b.section AND f.weight = 'barrier'), 0)::int AS barriers,
+    COALESCE((SELECT n FROM faults f WHERE f.section = b.section AND f.weight = 'obstacle'), 0)::int AS obstacles,
+    COALESCE((SELECT n FROM faults f WHERE f.section = b.section AND f.weight = 'friction'), 0)::int AS frictions,
+    b.section LIKE '%%/' AND count(*) > 1 AS has_more
+FROM below b GROUP BY b.section ORDER BY b.section LIMIT 1000
+
+-- name: pictures
+-- The pictures of a sweep's pages by the content of their file: uses, pages, the texts in use; contradictions are several texts.
+WITH used AS (
+    SELECT COALESCE(x.hash, x.source, '') AS file_key, x.file, x.source, x.name, COALESCE(x.ornament, false) AS ornament, x.selector, p.path
+    FROM reading r JOIN page p ON p.id = r.page_id JOIN inventory i ON i.hash = r.inventory
+    CROSS JOIN LATERAL jsonb_to_recordset(i.pictures) AS x (name text, file text, source text, hash text, ornament boolean, selector text)
+    WHERE r.sweep_id = %(sweep_id)s),
+grouped AS (
+    SELECT file_key AS key, min(file) AS file, min(source) AS source, count(*)::int AS uses, count(DISTINCT path)::int AS pages,
+        count(*) FILTER (WHERE ornament)::int AS as_ornament, count(*) FILTER (WHERE name = '' AND NOT ornament)::int AS without_text,
+        COALESCE(array_agg(DISTINCT name) FILTER (WHERE name <> ''), '{}') AS texts, min(path) AS first_path
+    FROM used GROUP BY file_key)
+SELECT *, cardinality(texts) > 1 OR (cardinality(texts) > 0 AND as_ornament > 0) AS contradictory FROM grouped
+WHERE (uses, key COLLATE "C") < (%(after_uses)s, %(after_key)s)
+    AND (NOT %(contradictory)s OR cardinality(texts) > 1 OR (cardinality(texts) > 0 AND as_ornament > 0))
+    AND (NOT %(without_text)s OR without_text > 0)
+ORDER BY uses DESC, key COLLATE "C" DESC LIMIT %(limit)s
+
+-- name: picture_uses
+-- Where one picture is used, with the text it has there.
+SELECT p.path, x.selector, x.name AS text, COALESCE(x.ornament, false) AS ornament
+FROM reading r JOIN page p ON p.id = r.page_id JOIN inventory i ON i.hash = r.inventory
+CROSS JOIN LATERAL jsonb_to_recordset(i.pictures) AS x (name text, source text, hash text, ornament boolean, selector text)
+WHERE r.sweep_id = %(sweep_id)s AND COALESCE(x.hash, x.source, '') = %(key)s ORDER BY p.path, x.selector LIMIT 1000
+
+-- name: colours
+-- The pairs of text and background colour of a sweep's pages, the most used that fail first.
+SELECT x.text, x.background, min(x.ratio)::float8 AS ratio, max(x.required)::float8 AS required, bool_and(x.passes) AS passes, sum(x.uses)::int AS uses,
+    count(*)::int AS pages, min(p.path) AS first_path
+FROM reading r JOIN page p ON p.id = r.page_id JOIN inventory i ON i.hash = r.inventory
+CROSS JOIN LATERAL jsonb_to_recordset(i.colours) AS x (text text, background text, ratio numeric, required numeric, passes boolean, uses int)
+WHERE r.sweep_id = %(sweep_id)s GROUP BY x.text, x.background ORDER BY bool_and(x.passes), sum(x.uses) DESC, x.text, x.background LIMIT %(limit)s
+
+-- name: links
+-- The links of a sweep's pages by text and target, the most used first.
+SELECT x.name AS text, x.target, count(*)::int AS uses, count(DISTINCT r.page_id)::int AS pages, min(p.path) AS first_path
+FROM reading r JOIN page p ON p.id = r.page_id JOIN inventory i ON i.hash = r.inventory
+CROSS JOIN LATERAL jsonb_to_recordset(i.links) AS x (name text, target text, selector text)
+WHERE r.sweep_id = %(sweep_id)s AND (%(text)s::text IS NULL OR lower(x.name) = lower(%(text)s)) AND (%(target)s::text IS NULL OR x.target = %(target)s)
+GROUP BY x.name, x.target HAVING (count(*), x.name COLLATE "C", x.target COLLATE "C") < (%(after_uses)s, %(after_text)s, %(after_target)s)
+ORDER BY count(*) DESC, x.name COLLATE "C" DESC, x.target COLLATE "C" DESC LIMIT %(limit)s
+
+-- name: titles
+-- The titles of a sweep's pages, the most shared first.
+SELECT r.title, count(*)::int AS pages, (array_agg(p.path ORDER BY p.path))[1:10] AS paths
+FROM reading r JOIN page p ON p.id = r.page_id WHERE r.sweep_id = %(sweep_id)s AND r.status = 'read'
+GROUP BY r.title HAVING (count(*), r.title COLLATE "C") < (%(after_pages)s, %(after_title)s) ORDER BY count(*) DESC, r.title COLLATE "C" DESC LIMIT %(limit)s
