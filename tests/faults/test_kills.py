@@ -72,7 +72,7 @@ def test_worker_killed(running: Running, manager: PlumRake) -> None:
 def test_browser_killed(running: Running, manager: PlumRake) -> None:
     """The browser killed in mid-sweep: the worker starts it again and reads the pages that were open once more."""
     worker = running.start("worker")
-    sweep = manager.sweeps.start(SITE)
+    sweep = manager.sweeps.start(SITE, fresh=True)
     wait_until_some_are_read(manager, sweep.id)
     found = browsers_of(worker)
     assert found, "the browser runs below the worker"

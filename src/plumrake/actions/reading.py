@@ -49,8 +49,12 @@ Read = Callable[[Wish], Awaitable[Obtained]]
 """Read the page as wished."""
 
 
-async def read_and_assess(read: Read, policy: Policy, *, pictures: bool = False, inventory: bool = False) -> PageResult:
-    """Return what the checks say about a page; with ``pictures``, one that has findings is shot while it is still open.
+Worth = Callable[[Assessment], bool]
+"""Tells whether a page with these findings is worth a picture."""
+
+
+async def read_and_assess(read: Read, policy: Policy, *, worth: Worth | None = None, inventory: bool = False) -> PageResult:
+    """Return what the checks say about a page; one that is ``worth`` it is shot while it is still open.
 
     With ``inventory``, what the page holds comes with it.
     """
@@ -61,10 +65,10 @@ async def read_and_assess(read: Read, policy: Policy, *, pictures: bool = False,
             known[id(page)] = await asyncio.to_thread(assess, page, policy)
         return known[id(page)]
 
-    async def has_findings(page: Page) -> bool:
-        return bool((await judge(page)).findings)
+    async def is_worth(page: Page) -> bool:
+        return worth is not None and worth(await judge(page))
 
-    obtained = await read(wish_of(policy, has_findings if pictures else None))
+    obtained = await read(wish_of(policy, is_worth if worth is not None else None))
     page = obtained.page
     if page is None:
         return _result(obtained, "", "", _NOTHING, 0)

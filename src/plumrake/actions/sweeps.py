@@ -14,19 +14,22 @@ from plumrake.actions.planning import set_manners
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.actions.sites import ground_of, origin_of_edition, private_origins
+from plumrake.core.assess import Assessment
 from plumrake.core.findings import Outcome
 from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import catalogue
 from plumrake.lenses.fetch import Fetched, Known
-from plumrake.lenses.fingerprints import Fingerprints
 from plumrake.lenses.problems import Problem, Unreadable
-from plumrake.lenses.reader import Obtained, PageReader
+from plumrake.lenses.reader import Obtained, Occasion, PageReader
 from plumrake.lenses.wish import Wish
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.records.sites import Site
 from plumrake.records.sweeps import NewReading, PlannedPage, Sweep
 from plumrake.reports.shape import finding_dict, holds
+
+_PICTURES_OF_EACH = 3
+"""A page is pictured when it shows something that was pictured less often than this; the same template's fault need not be."""
 
 
 class NotUnderWay(ValueError):
@@ -122,7 +125,7 @@ async def read_batch(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, 
     origin = origin_of_edition(site, sweep.edition)
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
         set_manners(reader, site, origin)
-        batch_reader = _BatchReader(reader, reader.fingerprints(f"sweep {sweep_id}"), origin, sweep)
+        batch_reader = _BatchReader(reader, reader.occasion(f"sweep {sweep_id}"), origin, sweep)
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
     await _keep(connect, enqueue, sweep_id, results)
 
@@ -184,9 +187,10 @@ def figures_of(sweep: Sweep) -> dict[str, Any]:
 class _BatchReader:
     """Reads pages of one sweep; an unchanged page is given back as it was planned."""
 
-    def __init__(self, reader: PageReader, fingerprints: Fingerprints, origin: str, sweep: Sweep) -> None:
+    def __init__(self, reader: PageReader, occasion: Occasion, origin: str, sweep: Sweep) -> None:
         self._reader = reader
-        self._fingerprints = fingerprints
+        self._occasion = occasion
+        self._fingerprints = occasion.fingerprints
         self._origin = origin
         self._sweep = sweep
         self._policy = policy_of(sweep)
@@ -209,10 +213,24 @@ class _BatchReader:
         async def obtain(wish: Wish) -> Obtained:
             return await self._reader.read_fetched(fetched, address, wish)
 
-        result = await read_and_assess(obtain, self._policy, pictures=True, inventory=True)
+        result = await read_and_assess(obtain, self._policy, worth=self._shows_something_new, inventory=True)
         drawn_in = result.resources
         resources = await self._fingerprints.of_all(drawn_in) if drawn_in is not None else None
         return _new_reading(page, result, resources, self._policy)
+
+    def _shows_something_new(self, assessment: Assessment) -> bool:
+        """Tell whether a page has a finding to be seen whose like was not pictured often enough in this sweep."""
+        pictured = self._occasion.pictured
+        keys = {key for one in assessment.findings if one.box is not None for key in (one.cause_key, one.shape_key) if key}
+        fresh = [key for key in keys if pictured[key] < _PICTURES_OF_EACH]
+        new = any(
+            pictured[one.cause_key] < _PICTURES_OF_EACH and (not one.shape_key or pictured[one.shape_key] < _PICTURES_OF_EACH)
+            for one in assessment.findings
+            if one.box is not None
+        )
+        if new:
+            pictured.update(fresh)
+        return new
 
     def _is_said_unchanged(self, page: PlannedPage) -> bool:
         if self._sweep.scope != "changed" or page.known_id is None or page.changed_on is None or page.checked_at is None:

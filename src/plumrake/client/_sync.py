@@ -283,7 +283,13 @@ class AsyncViews:
         return self._rake.every(f"/api/v1/sites/{site}/sections", models.Section, under=under, sweep=sweep, edition=edition)
 
     def pictures(
-        self, site: str, *, contradictory: bool = False, without_text: bool = False, sweep: int | None = None, edition: models.Edition | None = None
+        self,
+        site: str,
+        *,
+        contradictory: bool = False,
+        without_text: bool = False,
+        sweep: int | None = None,
+        edition: models.Edition | None = None,
     ) -> Iterator[models.PictureFile]:
         """Yield the pictures by file, the most used first."""
         return self._rake.every(
@@ -302,7 +308,13 @@ class AsyncViews:
         return self._rake.every(f"/api/v1/sites/{site}/colours", models.ColourPair, sweep=sweep, edition=edition)
 
     def links(
-        self, site: str, *, text: str | None = None, target: str | None = None, sweep: int | None = None, edition: models.Edition | None = None
+        self,
+        site: str,
+        *,
+        text: str | None = None,
+        target: str | None = None,
+        sweep: int | None = None,
+        edition: models.Edition | None = None,
     ) -> Iterator[models.LinkText]:
         """Yield the links by text and target, the most used first."""
         return self._rake.every(

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
+from functools import lru_cache
 
 from plumrake.core.dom import Document, Element
 
@@ -17,6 +18,7 @@ _TWO_CASES = re.compile(r"[a-z]\d[A-Z]|[A-Z]\d[a-z]|[A-Z]{2}[a-z][A-Z]")
 _ANCHOR_TAGS = frozenset(["html", "head", "body", "main", "header", "footer", "nav", "aside", "title", "h1"])
 
 
+@lru_cache(8192)
 def looks_hand_made(name: str) -> bool:
     """Tell whether an id or class looks like a person's word rather than a build tool's digest or a counter."""
     if not _PLAIN_NAME.fullmatch(name) or len(name) > 40:

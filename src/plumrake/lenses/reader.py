@@ -7,8 +7,9 @@ import contextlib
 import hashlib
 import mimetypes
 import time
+from collections import Counter
 from collections.abc import Awaitable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from types import TracebackType
 from urllib.parse import quote, unquote, urlsplit
@@ -53,6 +54,14 @@ class Obtained:
         return self.page.document if self.page is not None else None
 
 
+@dataclass(frozen=True, slots=True)
+class Occasion:
+    """What one sweep remembers in this process: fingerprints of files, each asked for once, and how often things were pictured."""
+
+    fingerprints: Fingerprints
+    pictured: Counter[str] = field(default_factory=Counter)
+
+
 class PageReader:
     """Reads pages one by one or several at once; use as an async context manager.
 
@@ -72,7 +81,7 @@ class PageReader:
         self._folders: dict[Path, str] = {}
         self._exits = contextlib.AsyncExitStack()
         self.manners = Manners()
-        self._fingerprints: dict[str, Fingerprints] = {}
+        self._occasions: dict[str, Occasion] = {}
 
     async def __aenter__(self) -> PageReader:
         await self._exits.enter_async_context(self._client)
@@ -110,13 +119,13 @@ class PageReader:
 
         return await self._attempt(address, in_hand(), wish)
 
-    def fingerprints(self, occasion: str) -> Fingerprints:
-        """Return the fingerprints of files for one occasion (a sweep): within it each file is asked for once."""
-        if occasion not in self._fingerprints:
-            self._fingerprints[occasion] = Fingerprints(self._client)
-            while len(self._fingerprints) > _OCCASIONS:
-                self._fingerprints.pop(next(iter(self._fingerprints)))
-        return self._fingerprints[occasion]
+    def occasion(self, name: str) -> Occasion:
+        """Return what is remembered for one occasion (a sweep) as long as it is among the last few."""
+        if name not in self._occasions:
+            self._occasions[name] = Occasion(Fingerprints(self._client))
+            while len(self._occasions) > _OCCASIONS:
+                self._occasions.pop(next(iter(self._occasions)))
+        return self._occasions[name]
 
     async def read_file(self, file: Path, root: Path, shown_as: str, wish: Wish = _PLAIN) -> Obtained:
         """Read an HTML file; what it refers to is served from ``root`` and from nowhere else on the disk."""

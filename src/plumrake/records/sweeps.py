@@ -375,7 +375,7 @@ async def keep_readings(connection: Connection, sweep_id: int, pages: Sequence[P
 async def add_reading(connection: Connection, sweep_id: int, new: NewReading) -> bool:
     """Keep a reading with its findings; False where the page has one in this sweep already."""
     if new.picture is not None and new.picture_hash is not None:
-        await keep_evidence(connection, new.picture_hash, "image/webp", new.picture)
+        await keep_evidence(connection, new.picture_hash, "image/jpeg", new.picture)
     if new.inventory is not None:
         parts = {name: Jsonb(getattr(new.inventory, name)) for name in Inventory.__slots__}
         await run(connection, _QUERIES["keep_inventory"], hash=new.inventory.hash, **parts)

@@ -17,8 +17,7 @@ def colours(page: Page) -> list[dict[str, Any]]:
     pairs: dict[tuple[str, str], dict[str, Any]] = {}
     if "style" not in page.document.evidence:
         return []
-    for run, _ in page.text_runs:
-        surface = page.backgrounds.behind(run.owner, run.lines, run.colour)
+    for run, surface in page.text_runs:
         if surface is None:
             continue
         ratio, required = contrast(surface.text, surface.background), run.required(aaa=False)

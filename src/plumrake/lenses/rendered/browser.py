@@ -242,13 +242,13 @@ class Tab:
         await asyncio.gather(*(self.send("Input.dispatchKeyEvent", {"type": kind, **event}) for _ in range(times) for kind in kinds))
 
     async def picture(self, seconds: float, most_height: int) -> bytes | None:
-        """Return the whole page as WebP (down to ``most_height`` CSS px), or None where the browser does not manage it in time."""
+        """Return the whole page as JPEG (down to ``most_height`` CSS px), or None where the browser does not manage it in time."""
         size = "() => [Math.max(document.documentElement.scrollWidth, innerWidth), document.documentElement.scrollHeight]"
         try:
             async with asyncio.timeout(seconds):
                 width, height = await self.page.evaluate(size)
                 clip = {"x": 0, "y": 0, "width": min(width, 2560), "height": max(1, min(height, most_height)), "scale": 1}
-                wanted = {"format": "webp", "quality": 55, "clip": clip, "captureBeyondViewport": True}
+                wanted = {"format": "jpeg", "quality": 55, "optimizeForSpeed": True, "clip": clip, "captureBeyondViewport": True}
                 answer = await self._session.send("Page.captureScreenshot", wanted)
         except (TimeoutError, Error):
             self.is_spoilt = True

@@ -28,7 +28,7 @@ _TRIES = 3
 
 @dataclass(frozen=True, slots=True)
 class Rendered:
-    """A rendered page and, where it was wanted, its picture as WebP."""
+    """A rendered page and, where it was wanted, its picture as JPEG."""
 
     page: Page
     picture: bytes | None

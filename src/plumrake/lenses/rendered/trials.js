@@ -134,7 +134,22 @@
     return found.filter(([index]) => index !== undefined).sort((one, other) => one[0] - other[0]).slice(0, MOST);
   };
 
+  // Text can be cut off or run into other text only where something keeps a box from growing with it.
+  const keepsFromGrowing = () => elements.some((element) => {
+    if (!(element instanceof HTMLElement) || !element.firstChild || element === document.documentElement || element === document.body) return false;
+    const style = getComputedStyle(element);
+    if (style.display === "none" || style.display === "contents") return false;
+    if (style.display === "inline") return style.position !== "static" && (style.top !== "auto" || style.bottom !== "auto");
+    if (clips(style.overflowX) || clips(style.overflowY) || style.position === "absolute" || style.position === "fixed") return true;
+    if (style.position === "relative" && (parseFloat(style.top) || parseFloat(style.bottom))) return true;
+    if (parseFloat(style.marginTop) < 0 || parseFloat(style.marginBottom) < 0 || style.transform !== "none" || style.maxHeight !== "none") return true;
+    const height = element.computedStyleMap().get("height");
+    if (height && String(height) !== "auto" && !/^(img|svg|canvas|video|iframe|input|select|textarea|hr)$/.test(element.localName)) return true;
+    return /grid/.test(style.display) && String(element.computedStyleMap().get("grid-template-rows")) !== "none";
+  });
+
   if (step === "narrow") return narrow();
+  if (!keepsFromGrowing()) return {doubled: [], spaced: []};
   const still = new CSSStyleSheet();
   still.replaceSync("*, *::before, *::after { transition: none !important; animation: none !important }");
   document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];

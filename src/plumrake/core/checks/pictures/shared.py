@@ -9,6 +9,7 @@ from plumrake.core.findings import Mend
 from plumrake.core.page import Page
 
 _PICTURE_ROLES = frozenset(["img", "graphics-document", "graphics-symbol", "graphics-object"])
+_PICTURE_TAGS = frozenset(["area", "input", "svg", "canvas", "object", "img"])
 
 
 def pictures(page: Page) -> Iterator[Element]:
@@ -29,6 +30,8 @@ def marked_as_ornament(page: Page, element: Element) -> bool:
 
 def is_picture(page: Page, element: Element) -> bool:
     """Tell whether the element shows something that is no text and so needs one (WCAG 2.2, 1.1.1)."""
+    if element.tag not in _PICTURE_TAGS and not element.has("role"):
+        return False
     explicit = page.explicit_role(element)
     if element.tag == "area":
         return element.has("href")
