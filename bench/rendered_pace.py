@@ -7,32 +7,18 @@ binary. The sweep is the whole of it: service, queue, worker, checks, pictures, 
 from __future__ import annotations
 
 import asyncio
-import contextlib
-import os
-import shutil
-import socket
-import subprocess
-import sys
-import tempfile
 import threading
 import time
-from collections.abc import Iterator
 from pathlib import Path
 
-import psutil
-import psycopg
 from playwright.async_api import Browser, async_playwright
 
+from bench.service import Running, running
 from plumrake import models
-from plumrake.actions.people import add_person
-from plumrake.client import PlumRake, PlumRakeError
-from plumrake.demo.cluster import Cluster
 from plumrake.demo.server import make_server
 from plumrake.lenses.rendered.unprivileged import find_browser
-from plumrake.records.migrate import migrate
 
 PAGES = Path("/usr/share/doc/git/html")
-EMAIL, PASSWORD = "bench@harrowmere.example", "bench on loopback"
 
 
 def main() -> None:
@@ -45,8 +31,8 @@ def main() -> None:
     threading.Thread(target=server.serve_forever, daemon=True).start()
     origin = f"http://127.0.0.1:{server.server_address[1]}"
     bare = asyncio.run(_load(origin, paths))
-    with _service() as (rake, worker):
-        swept, memory = _sweep(rake, worker, origin, paths)
+    with running() as service:
+        swept, memory = _sweep(service, origin, paths)
     server.shutdown()
     print(f"{len(paths)} pages; only loaded {bare:.1f} pages/s, swept {swept:.1f} pages/s, ratio {swept / bare:.2f}")
     print(f"most memory of worker and browser together: {memory / 2**20:.0f} MiB")
@@ -68,45 +54,8 @@ async def _tab(browser: Browser, origin: str, paths: list[str]) -> None:
         await page.goto(origin + path, wait_until="load")
 
 
-@contextlib.contextmanager
-def _service() -> Iterator[tuple[PlumRake, psutil.Process]]:
-    """Run database, service and one worker; give a signed-in client and the worker's process."""
-    folder = Path(tempfile.mkdtemp(prefix="plr-bench-"))
-    cluster = Cluster(folder)
-    cluster.start()
-    migrate(cluster.address)
-    asyncio.run(_add_manager(cluster.address))
-    with contextlib.closing(socket.socket()) as listener:
-        listener.bind(("127.0.0.1", 0))
-        port = str(listener.getsockname()[1])
-    environment = {**os.environ, "PLUMRAKE_DATABASE": cluster.address, "PLUMRAKE_PORT": port}
-    quiet = subprocess.DEVNULL
-    children = [
-        subprocess.Popen([sys.executable, "-m", "plumrake", part], env=environment, stdout=quiet, stderr=quiet)
-        for part in ("serve", "worker")
-    ]
-    try:
-        with PlumRake(f"http://127.0.0.1:{port}") as rake:
-            for _ in range(100):
-                with contextlib.suppress(PlumRakeError):
-                    rake.people.sign_in(EMAIL, PASSWORD)
-                    break
-                time.sleep(0.2)
-            yield rake, psutil.Process(children[1].pid)
-    finally:
-        for child in children:
-            child.terminate()
-            child.wait(15)
-        cluster.stop()
-        shutil.rmtree(folder, ignore_errors=True)
-
-
-async def _add_manager(database: str) -> None:
-    async with await psycopg.AsyncConnection.connect(database) as connection:
-        await add_person(connection, EMAIL, "Bench", "manager", PASSWORD)
-
-
-def _sweep(rake: PlumRake, worker: psutil.Process, origin: str, paths: list[str]) -> tuple[float, int]:
+def _sweep(service: Running, origin: str, paths: list[str]) -> tuple[float, int]:
+    rake = service.rake
     site = models.NewSite(
         slug="git-doc", name="git-doc", live_address=f"{origin}/", found_by="list", listed_paths=paths, private_leave=True
     )
@@ -114,17 +63,9 @@ def _sweep(rake: PlumRake, worker: psutil.Process, origin: str, paths: list[str]
     most = 0
     sweep = rake.sweeps.start("git-doc")
     for _ in rake.sweeps.follow(sweep.id):
-        most = max(most, _memory(worker))
+        most = max(most, service.memory())
     done = rake.sweeps.show(sweep.id)
     assert done.started_at is not None
     assert done.finished_at is not None
     assert done.read == len(paths), f"{done.unreadable} pages could not be read"
     return len(paths) / (done.finished_at - done.started_at).total_seconds(), most
-
-
-def _memory(worker: psutil.Process) -> int:
-    total = 0
-    for process in [worker, *worker.children(recursive=True)]:
-        with contextlib.suppress(psutil.Error):
-            total += process.memory_info().rss
-    return total

@@ -23,6 +23,7 @@ from plumrake.lenses.manners import Manners
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.rendered.browser import BrowserPool
+from plumrake.lenses.rendered.files import forget_files
 from plumrake.lenses.rendered.lens import render
 from plumrake.lenses.rendered.proxy import GuardProxy, LocalAnswer
 from plumrake.lenses.wish import Wish
@@ -120,9 +121,12 @@ class PageReader:
         return await self._attempt(address, in_hand(), wish)
 
     def occasion(self, name: str) -> Occasion:
-        """Return what is remembered for one occasion (a sweep) as long as it is among the last few."""
+        """Return what is remembered for one occasion (a sweep) as long as it is among the last few; a new one caches nothing."""
         if name not in self._occasions:
             self._occasions[name] = Occasion(Fingerprints(self._client))
+            forget_files()
+            if self._pool is not None:
+                self._pool.begin_occasion()
             while len(self._occasions) > _OCCASIONS:
                 self._occasions.pop(next(iter(self._occasions)))
         return self._occasions[name]

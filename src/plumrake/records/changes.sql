@@ -1,15 +1,15 @@
 -- name: figures
 -- What became of the findings from one sweep to another: by kind and weight; pages that one of them could not read are left out.
-WITH both AS (
+WITH in_both AS (
     SELECT n.page_id FROM reading n JOIN reading o ON o.page_id = n.page_id AND o.sweep_id = %(base)s AND o.status = 'read'
     WHERE n.sweep_id = %(sweep)s AND n.status = 'read'),
 judged AS (
     SELECT f.weight, f.outcome, CASE WHEN EXISTS (
             SELECT FROM finding b WHERE b.page_id = f.page_id AND b.place_key = f.place_key AND b.sweep_id = %(base)s) THEN 'still'
         WHEN f.returned THEN 'returned' ELSE 'new' END AS kind
-    FROM finding f JOIN both ON both.page_id = f.page_id WHERE f.sweep_id = %(sweep)s
+    FROM finding f JOIN in_both ON in_both.page_id = f.page_id WHERE f.sweep_id = %(sweep)s
     UNION ALL
-    SELECT f.weight, f.outcome, 'gone' FROM finding f JOIN both ON both.page_id = f.page_id WHERE f.sweep_id = %(base)s
+    SELECT f.weight, f.outcome, 'gone' FROM finding f JOIN in_both ON in_both.page_id = f.page_id WHERE f.sweep_id = %(base)s
         AND NOT EXISTS (SELECT FROM finding n WHERE n.page_id = f.page_id AND n.place_key = f.place_key AND n.sweep_id = %(sweep)s))
 SELECT kind, CASE WHEN outcome = 'failed' THEN weight ELSE 'doubtful' END AS weight, count(*)::int AS count
 FROM judged GROUP BY 1, 2 ORDER BY 1, 2

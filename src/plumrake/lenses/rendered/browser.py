@@ -51,6 +51,7 @@ class BrowserPool:
         self._free = asyncio.Semaphore(tabs)
         self._idle: list[Tab] = []
         self._starting = asyncio.Lock()
+        self._occasion = 0
         self._playwright: Playwright | None = None
         self._browser: Browser | None = None
 
@@ -76,6 +77,7 @@ class BrowserPool:
         async with self._free:
             tab = self._idle.pop() if self._idle else await self._new_tab()
             try:
+                await tab.begin(self._occasion)
                 yield tab
             except BaseException:
                 await self._discard(tab)
@@ -84,6 +86,10 @@ class BrowserPool:
                 await self._discard(tab)
             else:
                 self._idle.append(tab)
+
+    def begin_occasion(self) -> None:
+        """Let every file be asked for anew from now on, whatever its server said about how long it keeps."""
+        self._occasion += 1
 
     async def _new_tab(self) -> Tab:
         for attempt in (1, 2, 3):
@@ -130,6 +136,7 @@ class Tab:
         self._session = session
         self._given: Fetched | None = None
         self._awaited = False
+        self._occasion = 0
         self._sent_to: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         self._main_frame = ""
         self._pending: set[asyncio.Task[None]] = set()
@@ -151,9 +158,17 @@ class Tab:
         session = await context.new_cdp_session(page)
         tab = cls(context, page, session)
         tab._main_frame = (await session.send("Page.getFrameTree"))["frameTree"]["frame"]["id"]
+        await session.send("Page.enable")  # without it no file of the page can be asked for
         session.on("Fetch.requestPaused", tab._on_request)
         await session.send("Fetch.enable", {"patterns": [{"urlPattern": "*", "resourceType": "Document", "requestStage": "Request"}]})
         return tab
+
+    async def begin(self, occasion: int) -> None:
+        """Forget cached files where another occasion began."""
+        if self._occasion != occasion:
+            with contextlib.suppress(Error):
+                await self._session.send("Network.clearBrowserCache")
+            self._occasion = occasion
 
     def _on_request(self, event: dict[str, Any]) -> None:
         task = asyncio.ensure_future(self._answer(event))

@@ -19,6 +19,11 @@ _MOST_KEPT, _KEPT_SECONDS = 20_000, 120.0
 _known: OrderedDict[str, tuple[float, str]] = OrderedDict()
 
 
+def forget_files() -> None:
+    """Ask for every picture anew."""
+    _known.clear()
+
+
 async def identify_pictures(tab: Tab, page: Page) -> dict[int, str]:
     """Return the hash of each picture's file by the index of its element; what the browser cannot give is left out."""
     pictures = [one for one in page.elements if one.tag == "img" or (one.tag == "input" and one.get("type").strip().lower() == "image")]

@@ -1,0 +1,87 @@
+"""Database, service and workers of a benchmark's own."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import psutil
+import psycopg
+
+from plumrake.actions.people import add_person
+from plumrake.client import PlumRake, PlumRakeError
+from plumrake.demo.cluster import Cluster
+from plumrake.records.migrate import migrate
+
+EMAIL, PASSWORD = "bench@harrowmere.example", "bench on loopback"
+
+
+@dataclass(frozen=True, slots=True)
+class Running:
+    """A running service: a signed-in client, the workers' processes, the database's address."""
+
+    rake: PlumRake
+    workers: list[psutil.Process]
+    database: str
+
+    def memory(self) -> int:
+        """Return the bytes of memory of all workers with their browsers."""
+        return sum(memory_of(worker) for worker in self.workers)
+
+
+@contextlib.contextmanager
+def running(workers: int = 1) -> Iterator[Running]:
+    """Run database, service and so many workers."""
+    folder = Path(tempfile.mkdtemp(prefix="plr-bench-"))
+    cluster = Cluster(folder)
+    cluster.start()
+    migrate(cluster.address)
+    asyncio.run(_add_manager(cluster.address))
+    with contextlib.closing(socket.socket()) as listener:
+        listener.bind(("127.0.0.1", 0))
+        port = str(listener.getsockname()[1])
+    environment = {**os.environ, "PLUMRAKE_DATABASE": cluster.address, "PLUMRAKE_PORT": port}
+    quiet = subprocess.DEVNULL
+    children = [
+        subprocess.Popen([sys.executable, "-m", "plumrake", part], env=environment, stdout=quiet, stderr=quiet)
+        for part in ("serve", *["worker"] * workers)
+    ]
+    try:
+        with PlumRake(f"http://127.0.0.1:{port}") as rake:
+            for _ in range(100):
+                with contextlib.suppress(PlumRakeError):
+                    rake.people.sign_in(EMAIL, PASSWORD)
+                    break
+                time.sleep(0.2)
+            yield Running(rake, [psutil.Process(child.pid) for child in children[1:]], cluster.address)
+    finally:
+        for child in children:
+            child.terminate()
+            child.wait(15)
+        cluster.stop()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+async def _add_manager(database: str) -> None:
+    async with await psycopg.AsyncConnection.connect(database) as connection:
+        await add_person(connection, EMAIL, "Bench", "manager", PASSWORD)
+
+
+def memory_of(process: psutil.Process) -> int:
+    """Return the bytes of memory of a process and all below it."""
+    total = 0
+    with contextlib.suppress(psutil.Error):
+        for one in [process, *process.children(recursive=True)]:
+            with contextlib.suppress(psutil.Error):
+                total += one.memory_info().rss
+    return total
