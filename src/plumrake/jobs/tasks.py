@@ -16,8 +16,6 @@ from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 
 log = structlog.get_logger()
 
-blueprint = Blueprint()
-
 DEAD_AFTER_SECONDS = 10.0
 """A worker whose heart has not beaten for so long is dead; its jobs are given to others."""
 
@@ -40,14 +38,12 @@ def _resources(context: JobContext) -> Resources:
     return resources
 
 
-@blueprint.task(name="plan_sweep", pass_context=True, retry=_RETRY)
 async def plan_sweep(context: JobContext, sweep_id: int) -> None:
     """Find a sweep's pages and put its first batches into the queue."""
     resources = _resources(context)
     await planning.plan_sweep(resources.connect, resources.enqueue, resources.readers, sweep_id)
 
 
-@blueprint.task(name="read_batch", pass_context=True, retry=_RETRY)
 async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
     """Read a batch of a sweep's pages; one that breaks off on the last try too is given up, and the sweep goes on."""
     resources = _resources(context)
@@ -62,14 +58,11 @@ async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
         await sweeps.give_up_batch(resources.connect, resources.enqueue, sweep_id, batch)
 
 
-@blueprint.task(name="finish_sweep", pass_context=True, retry=_RETRY)
 async def finish_sweep(context: JobContext, sweep_id: int) -> None:
     """Gather the causes of a sweep whose pages are all read, and mark it as done."""
     await finishing.finish_sweep(_resources(context).connect, sweep_id)
 
 
-@blueprint.periodic(cron="* * * * * */5")
-@blueprint.task(name="rescue", pass_context=True, queueing_lock="rescue")
 async def rescue(context: JobContext, timestamp: int) -> Any:
     """Give back to the queue what died with its worker, and take up sweeps that nobody works on."""
     manager = context.app.job_manager
@@ -79,16 +72,23 @@ async def rescue(context: JobContext, timestamp: int) -> Any:
     await sweeps.take_up_unfinished(resources.connect, resources.enqueue)
 
 
-@blueprint.periodic(cron="* * * * *")
-@blueprint.task(name="start_scheduled", pass_context=True, queueing_lock="start_scheduled")
 async def start_scheduled(context: JobContext, timestamp: int) -> None:
     """Start the sweeps that are due by their sites' schedules."""
     resources = _resources(context)
     await schedules.start_due(resources.connect, resources.enqueue, datetime.fromtimestamp(timestamp, UTC))
 
 
-@blueprint.periodic(cron="17 3 * * *")
-@blueprint.task(name="tidy", pass_context=True, queueing_lock="tidy")
 async def tidy(context: JobContext, timestamp: int) -> None:
     """Forget evidence that is old and that nothing of the last sweeps needs."""
     await tidying.tidy(_resources(context).connect)
+
+
+def make_blueprint() -> Blueprint:
+    """Return the tasks for one app. An app renames the tasks that it takes over, so each has to have its own."""
+    blueprint = Blueprint()
+    for task in (plan_sweep, read_batch, finish_sweep):
+        blueprint.task(name=task.__name__, pass_context=True, retry=_RETRY)(task)
+    for cron, periodic in (("* * * * * */5", rescue), ("* * * * *", start_scheduled), ("17 3 * * *", tidy)):
+        kept = blueprint.task(name=periodic.__name__, pass_context=True, queueing_lock=periodic.__name__)(periodic)
+        blueprint.periodic(cron=cron)(kept)
+    return blueprint

@@ -1,0 +1,89 @@
+"""Several workers at one sweep, killed at any moment, and the database restarted in the middle: it ends whole all the same."""
+
+import random
+import time
+from collections import Counter
+from collections.abc import Iterator
+
+import psycopg
+import pytest
+
+from bench.made_site import MadePage, key_of, make_pages, write_site
+from plumrake import models
+from plumrake.client import PlumRake
+from plumrake.demo.cluster import Cluster
+from plumrake.demo.server import make_server
+from tests.conftest import Running, serve_in_thread
+from tests.faults.test_kills import kill_tree
+
+KILLS = 10
+PAGES = make_pages(72)
+
+
+@pytest.fixture(scope="module")
+def made(manager: PlumRake, tmp_path_factory: pytest.TempPathFactory) -> Iterator[list[MadePage]]:
+    """A made site, served and registered."""
+    folder = tmp_path_factory.mktemp("made")
+    write_site(folder, PAGES)
+    server = make_server(folder, 0)
+    origin = serve_in_thread(server)
+    paths = [page.path for page in PAGES]
+    manager.sites.add(
+        models.NewSite(slug="made", name="Made Canal", live_address=f"{origin}/", found_by="list", listed_paths=paths, private_leave=True)
+    )
+    yield PAGES
+    server.shutdown()
+
+
+def assert_whole(running: Running, manager: PlumRake, sweep_id: int) -> None:
+    """One reading per page, every planted fault once, every cause with its reach, and the counts are those of the rows."""
+    sweep = manager.sweeps.show(sweep_id)
+    assert (sweep.state, sweep.total, sweep.read, sweep.unreadable) == ("done", len(PAGES), len(PAGES), 0)
+    with psycopg.connect(running.database) as connection:
+        rows = connection.execute(
+            "SELECT count(*), count(DISTINCT page_id), count(*) FILTER (WHERE ready) FROM reading WHERE sweep_id = %s", (sweep_id,)
+        )
+        assert rows.fetchone() == (len(PAGES), len(PAGES), sweep.ready)
+    expected = key_of(PAGES)
+    assert Counter((one.path, one.check) for one in manager.findings.list("made", sweep=sweep_id)) == expected.faults
+    assert Counter((one.check, one.pages, one.by_template) for one in manager.causes.list("made", sweep=sweep_id)) == expected.causes
+
+
+def test_ten_kills(running: Running, manager: PlumRake, made: list[MadePage]) -> None:
+    """Two workers share sweeps; ten times one of them is killed at random and another takes its place. Nothing twice, nothing lost."""
+    chance = random.Random(4)
+    workers = [running.start("worker"), running.start("worker")]
+    time.sleep(3)
+    killed, sweeps = 0, []
+    while killed < KILLS:
+        sweep = manager.sweeps.start("made", fresh=True)
+        sweeps.append(sweep.id)
+        while manager.sweeps.show(sweep.id).state in ("queued", "running"):
+            time.sleep(chance.uniform(0.5, 4))
+            if killed < KILLS:
+                victim = chance.randrange(2)
+                kill_tree(workers[victim])
+                workers[victim] = running.start("worker")
+                killed += 1
+    assert sweeps
+    for sweep_id in sweeps:
+        assert_whole(running, manager, sweep_id)
+    for worker in workers:
+        worker.terminate()
+        worker.wait(20)
+
+
+def test_database_restarted_in_mid_sweep(running: Running, manager: PlumRake, made: list[MadePage], cluster: Cluster) -> None:
+    """PostgreSQL restarts while pages are read: service and worker find it again, and the sweep ends whole."""
+    worker = running.start("worker")
+    sweep = manager.sweeps.start("made", fresh=True)
+    end = time.monotonic() + 60
+    while manager.sweeps.show(sweep.id).read < 16 and time.monotonic() < end:
+        time.sleep(0.2)
+    cluster.restart()
+    end = time.monotonic() + 180
+    while manager.sweeps.show(sweep.id).state != "done" and time.monotonic() < end:
+        time.sleep(0.5)
+    assert_whole(running, manager, sweep.id)
+    worker.terminate()
+    worker.wait(20)
