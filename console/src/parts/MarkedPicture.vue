@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import Button from "primevue/button";
-import type { FindingInFull } from "@/api/client";
+import { api, data, type FindingInFull } from "@/api/client";
 
 const props = defineProps<{ finding: FindingInFull }>();
 const frame = ref<HTMLElement | null>(null);
@@ -12,6 +13,15 @@ const whole = ref(false);
 const aboutPage = computed(() => props.finding.selector === "html");
 const box = computed(() => (aboutPage.value ? null : props.finding.visible ? props.finding.box : props.finding.nearest_box));
 const source = computed(() => `/api/v1/evidence/${props.finding.picture}`);
+const { data: cause } = useQuery({
+  queryKey: ["cause", computed(() => [props.finding.sweep_id, props.finding.cause])],
+  queryFn: () => data(api.GET("/api/v1/sites/{slug}/causes/{key}", {
+    params: { path: { slug: props.finding.site, key: props.finding.cause }, query: { sweep: props.finding.sweep_id } },
+  })),
+  enabled: computed(() => !props.finding.picture),
+  retry: false,
+});
+const alike = computed(() => cause.value?.pictures[0]);
 const mark = computed(() => {
   if (!box.value || !size.value) return null;
   const [x = 0, y = 0, width = 0, height = 0] = box.value;
@@ -62,7 +72,11 @@ function zoom() {
         <span v-if="mark" class="mark" :class="{ near: !finding.visible }" :style="mark" />
       </div>
     </div>
-    <p v-else class="soft">There is no picture of this page: it was read without a browser.</p>
+    <template v-else-if="alike">
+      <p class="soft">The same was pictured on another page of this sweep:</p>
+      <div class="frame"><img :src="`/api/v1/evidence/${alike}`" :alt="`The same fault on ${cause?.path}`"></div>
+    </template>
+    <p v-else class="soft">There is no picture of this place.</p>
   </section>
 </template>
 

@@ -26,7 +26,7 @@ const edition = ref<"live" | "staging">("live");
 const editions = computed(() => (shown.value?.staging_address ? ["live", "staging"] : ["live"]));
 const start = useMutation({
   mutationFn: () => data(api.POST("/api/v1/sites/{slug}/sweeps", {
-    params: { path: path.value, header: { "Idempotency-Key": uniqueKey() } }, body: { edition: edition.value, lens: "rendered", section: "/" },
+    params: { path: path.value, header: { "Idempotency-Key": uniqueKey() } }, body: { edition: edition.value, lens: "rendered", section: "/", changed: false, fresh: false, paths: [] },
   })),
   onSuccess: async (sweep) => {
     await cache.invalidateQueries({ queryKey: ["sweeps"] });

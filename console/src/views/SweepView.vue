@@ -1,12 +1,15 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, onUnmounted, ref, watch } from "vue";
 import { RouterLink } from "vue-router";
+import Button from "primevue/button";
 import ProgressBar from "primevue/progressbar";
 import Message from "primevue/message";
 import { api, data, type Progress } from "@/api/client";
 import { time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import SweepChanges from "@/parts/SweepChanges.vue";
+import { session } from "@/session";
 
 const props = defineProps<{ site: string; sweep: string }>();
 const cache = useQueryClient();
@@ -36,7 +39,7 @@ function listen() {
   source.addEventListener("error", () => (lost.value = true));
   source.addEventListener("progress", async (event) => {
     last.value = JSON.parse(event.data) as Progress;
-    if (last.value.kind === "done" || last.value.kind === "failed") {
+    if (last.value.kind === "done" || last.value.kind === "failed" || last.value.kind === "stopped") {
       stop();
       lost.value = false;
       await cache.invalidateQueries();
@@ -50,9 +53,22 @@ onUnmounted(stop);
 const total = computed(() => last.value?.total || shown.value?.total || 0);
 const done = computed(() => (last.value ? last.value.read + last.value.unreadable : (shown.value?.read ?? 0) + (shown.value?.unreadable ?? 0)));
 const ready = computed(() => last.value?.ready ?? shown.value?.ready ?? 0);
+const kept = computed(() => last.value?.kept ?? shown.value?.kept ?? 0);
+const path = computed(() => ({ sweep_id: id.value }));
+const halt = useMutation({
+  mutationFn: () => data(shown.value?.state === "stopped"
+    ? api.POST("/api/v1/sweeps/{sweep_id}/resume", { params: { path: path.value } })
+    : api.POST("/api/v1/sweeps/{sweep_id}/stop", { params: { path: path.value } })),
+  onSettled: () => cache.invalidateQueries({ queryKey: ["sweep", id] }),
+});
+const pace = computed(() => {
+  const now = last.value ?? shown.value;
+  if (!going.value || !now?.rate) return "";
+  return `${now.rate.toFixed(1)} pages a second${now.seconds_left ? `, about ${Math.ceil(now.seconds_left / 60)} min left` : ""}`;
+});
 const going = computed(() => shown.value?.state === "queued" || shown.value?.state === "running");
 const state = computed(() => {
-  if (!going.value) return shown.value?.state === "done" ? "done" : "could not go on";
+  if (!going.value) return { done: "done", stopped: "stopped" }[shown.value?.state as string] ?? "could not go on";
   return total.value ? "reading" : "finding the pages";
 });
 </script>
@@ -68,11 +84,14 @@ const state = computed(() => {
       <Message v-if="shown.problem" severity="error">{{ shown.problem }}</Message>
       <section class="card" aria-label="Progress">
         <ProgressBar :value="total ? Math.round((100 * done) / total) : 0" :show-value="false" aria-label="Pages read" />
-        <p class="figures" role="status">{{ done }} of {{ total }} pages read, {{ ready }} ready to publish</p>
+        <p class="figures" role="status">{{ done }} of {{ total }} pages read, {{ ready }} ready to publish<template v-if="kept">; {{ kept }} were as before</template></p>
+        <p v-if="pace" class="soft">{{ pace }}</p>
+        <Button v-if="session.me?.role === 'manager' && (going || shown.state === 'stopped')" :label="shown.state === 'stopped' ? 'Go on' : 'Stop'" size="small" severity="secondary" :loading="halt.isPending.value" @click="halt.mutate()" />
         <p v-if="shown.state === 'done'">
           <RouterLink :to="{ name: 'findings', params: { site }, query: { sweep: String(shown.id) } }">What was found</RouterLink>
         </p>
       </section>
+      <SweepChanges v-if="shown.state === 'done' && shown.base_id" :sweep="shown.id" />
       <section v-if="unread?.items.length" class="card" aria-labelledby="unread-title">
         <h2 id="unread-title">Pages that could not be read</h2>
         <ul>
