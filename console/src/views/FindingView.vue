@@ -50,7 +50,7 @@ async function copyLink() {
         <div>
           <h1 tabindex="-1">{{ shown.says }}</h1>
           <p class="row"><WeightMark :weight="shown.weight" :outcome="shown.outcome" /><span>{{ help?.title ?? shown.check }} · {{ shown.criteria.length ? `WCAG ${shown.criteria.join(", ")}` : "good practice" }}</span>
-            <RouterLink v-if="shown.same_cause_places > 1" :to="{ name: 'findings', params: { site }, query: { sweep: String(shown.sweep_id), cause: shown.cause_key } }">
+            <RouterLink v-if="shown.same_cause_places > 1" :to="{ name: 'findings', params: { site }, query: { sweep: String(shown.sweep_id), cause: shown.cause } }">
               same cause in {{ count(shown.same_cause_places, "place") }} on {{ count(shown.same_cause_pages, "page") }}
             </RouterLink></p>
         </div>

@@ -43,7 +43,7 @@ def causes_command(rake: PlumRake, site: str, as_json: bool, **filters: object) 
     for cause in found:
         printed = "template" if cause.by_template else ""
         weight = cause.weight if cause.outcome == "failed" else "look at"
-        click.echo(f"{counted(cause.pages, 'page'):>11}  {weight:<9} {cause.check:<28} {cause.region:<8}{printed:<9} {cause.key}")
+        click.echo(f"{counted(cause.pages, 'page'):>11}  {weight:<9} {cause.check:<36} {cause.region:<8}{printed:<9} {cause.key}")
         click.echo(f"             {cause.says}")
     click.echo(f"{counted(len(found), 'cause')}; 'plumrake cause {site} KEY' shows one" if found else "no cause")
 

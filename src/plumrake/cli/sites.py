@@ -180,7 +180,7 @@ def sections(rake: PlumRake, slug: str, under: str, as_json: bool, **of: Any) ->
 
 @site_group.command("pictures")
 @click.argument("slug")
-@click.option("--contradictory", is_flag=True, help="Only pictures with several texts, or with a text here and marked as ornament there.")
+@click.option("--contradictory", is_flag=True, help="Only pictures that have different texts in different places.")
 @click.option("--without-text", is_flag=True, help="Only pictures that lack a text somewhere.")
 @sweep_option
 @edition_option

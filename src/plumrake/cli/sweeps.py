@@ -121,7 +121,7 @@ def changes(rake: PlumRake, number: int, against: int | None, as_json: bool) -> 
     if len(found.pages) > _MOST_SHOWN:
         click.echo(f"  … and {len(found.pages) - _MOST_SHOWN} more pages; --json lists them")
     for cause in found.causes[:_MOST_SHOWN]:
-        click.echo(f"  cause {cause.kind:<9}{cause.check:<28}{cause.pages_before} → {cause.pages_now} pages  {cause.says}")
+        click.echo(f"  cause {cause.kind:<9}{cause.check:<36} {cause.pages_before} → {cause.pages_now} pages  {cause.says}")
     if len(found.causes) > _MOST_SHOWN:
         click.echo(f"  … and {len(found.causes) - _MOST_SHOWN} more causes; --json lists them")
 

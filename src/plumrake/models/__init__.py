@@ -390,7 +390,7 @@ class Section(Answer):
 
 
 class PictureFile(Answer):
-    """A picture by its file: uses, the texts in use; ``contradictory`` where they differ or some uses are marked as ornament."""
+    """A picture by its file: uses, the texts in use; ``contradictory`` where they differ (an ornament in one place may well have a text in another)."""
 
     key: str
     file: str

@@ -44,5 +44,5 @@ SELECT COALESCE(n.key, o.key) AS key, COALESCE(n.check_id, o.check_id) AS check,
     CASE WHEN o.key IS NULL THEN 'new' WHEN n.key IS NULL THEN 'gone' WHEN n.places > o.places THEN 'wider' ELSE 'narrower' END AS kind
 FROM (SELECT * FROM cause WHERE sweep_id = %(sweep)s) n FULL JOIN (SELECT * FROM cause WHERE sweep_id = %(base)s) o ON o.key = n.key
 JOIN finding f ON f.id = COALESCE(n.best, o.best)
-WHERE n.key IS NULL OR o.key IS NULL OR n.places <> o.places
+WHERE (n.key IS NULL OR o.key IS NULL OR n.places <> o.places) AND EXISTS (SELECT FROM cause WHERE sweep_id = %(base)s)
 ORDER BY greatest(COALESCE(n.pages, 0), COALESCE(o.pages, 0)) DESC, 1 LIMIT 1000

@@ -20,15 +20,15 @@ WITH used AS (
     SELECT COALESCE(x.hash, x.source, '') AS file_key, x.file, x.source, x.name, COALESCE(x.ornament, false) AS ornament, x.selector, p.path
     FROM reading r JOIN page p ON p.id = r.page_id JOIN inventory i ON i.hash = r.inventory
     CROSS JOIN LATERAL jsonb_to_recordset(i.pictures) AS x (name text, file text, source text, hash text, ornament boolean, selector text)
-    WHERE r.sweep_id = %(sweep_id)s),
+    WHERE r.sweep_id = %(sweep_id)s AND COALESCE(x.hash, x.source, '') <> ''),
 grouped AS (
     SELECT file_key AS key, min(file) AS file, min(source) AS source, count(*)::int AS uses, count(DISTINCT path)::int AS pages,
         count(*) FILTER (WHERE ornament)::int AS as_ornament, count(*) FILTER (WHERE name = '' AND NOT ornament)::int AS without_text,
         COALESCE(array_agg(DISTINCT name) FILTER (WHERE name <> ''), '{}') AS texts, min(path) AS first_path
     FROM used GROUP BY file_key)
-SELECT *, cardinality(texts) > 1 OR (cardinality(texts) > 0 AND as_ornament > 0) AS contradictory FROM grouped
+SELECT *, cardinality(texts) > 1 AS contradictory FROM grouped
 WHERE (uses, key COLLATE "C") < (%(after_uses)s, %(after_key)s)
-    AND (NOT %(contradictory)s OR cardinality(texts) > 1 OR (cardinality(texts) > 0 AND as_ornament > 0))
+    AND (NOT %(contradictory)s OR cardinality(texts) > 1)
     AND (NOT %(without_text)s OR without_text > 0)
 ORDER BY uses DESC, key COLLATE "C" DESC LIMIT %(limit)s
 
