@@ -15,6 +15,7 @@ from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
+from plumrake.lenses.archives import ENDINGS, Archive
 from plumrake.lenses.fetch import Limits
 from plumrake.lenses.guard import origin_of
 from plumrake.lenses.problems import Problem, Unreadable
@@ -27,13 +28,14 @@ _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
 @dataclass(frozen=True, slots=True)
 class Target:
-    """One page to look at: how it is shown, and where it is (an address, or a file with the root of its site)."""
+    """One page to look at: how it is shown, and where it is (an address, perhaps in an archive, or a file with the root of its site)."""
 
     shown_as: str
     address: str | None = None
     file: Path | None = None
     root: Path | None = None
     problem: Problem | None = None
+    archive: Archive | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,9 +69,20 @@ def _targets(word: str) -> list[Target]:
         if not files:
             return [Target(word, problem=Problem("file-missing", f"the folder '{word}' holds no .html file"))]
         return [Target(str(file), file=file, root=path) for file in files]
+    if path.name.lower().endswith(ENDINGS):
+        return _archived(path)
     if not path.exists():
         return [Target(word, problem=Problem("file-missing", f"there is no file or folder '{word}'"))]
     return [Target(word, file=path, root=_site_root(path.resolve()))]
+
+
+def _archived(path: Path) -> list[Target]:
+    try:
+        archive = Archive(path)
+    except Unreadable as problem:
+        return [Target(str(path), problem=problem.problem)]
+    pages = [Target(archive.shown_as(address), address=address, archive=archive) for address in archive.pages]
+    return pages or [Target(str(path), problem=Problem("file-missing", f"the archive '{path}' holds no HTML page"))]
 
 
 def _site_root(file: Path) -> Path:
@@ -81,11 +94,11 @@ def _site_root(file: Path) -> Path:
 
 async def look(targets: list[Target], settings: LookSettings, notices: list[str] | None = None) -> AsyncIterator[PageResult]:
     """Yield a result per target in the order of the targets, reading up to ``jobs`` at once; notices are added to the list."""
-    if settings.lens == "markup" and settings.at_once > 1 and len(targets) > _CHUNK:
+    if settings.lens == "markup" and settings.at_once > 1 and len(targets) > _CHUNK and not any(target.archive for target in targets):
         async for result in _in_processes(targets, settings):
             yield result
         return
-    origins = ["/".join(target.address.split("/", 3)[:3]) for target in targets if target.address is not None]
+    origins = ["/".join(target.address.split("/", 3)[:3]) for target in targets if target.address is not None and target.archive is None]
     valid = [origin for origin in origins if _is_origin(origin)]
     async with PageReader(settings.lens, settings.limits, private_origins=valid, tabs=settings.at_once) as reader:
         if reader.notice and notices is not None:
@@ -138,6 +151,8 @@ async def view(target: Target, settings: LookSettings) -> tuple[Page | None, Pro
 async def _read(reader: PageReader, target: Target, wish: Wish) -> Obtained:
     if target.problem is not None:
         return Obtained(target.shown_as, reader.lens, problem=target.problem)
+    if target.archive is not None and target.address is not None:
+        return await reader.read_archived(target.archive, target.address, target.shown_as, wish)
     if target.address is not None:
         return await reader.read_address(target.address, wish)
     assert target.file is not None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import ssl
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from email.message import Message
 from typing import Any
@@ -34,12 +34,16 @@ class Limits:
 
 @dataclass(frozen=True, slots=True)
 class Fetched:
-    """A page's HTML as it came: the address it came from in the end, status, headers (small letters) and body."""
+    """A page's HTML as it came: the address it came from in the end, status, headers (small letters) and body.
+
+    Where ``files`` is set, all that the page draws in comes from there and nothing from the network.
+    """
 
     address: str
     status: int
     headers: dict[str, str]
     body: bytes
+    files: Callable[[str], tuple[int, str, bytes] | None] | None = None
 
     @property
     def is_unmodified(self) -> bool:

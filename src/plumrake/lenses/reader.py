@@ -16,6 +16,7 @@ from urllib.parse import quote, unquote, urlsplit
 
 from plumrake.core.dom import Document
 from plumrake.core.page import Page
+from plumrake.lenses.archives import Archive
 from plumrake.lenses.fetch import Busy, Fetched, Known, Limits, fetch_page, guarded_client
 from plumrake.lenses.fingerprints import Fingerprints
 from plumrake.lenses.guard import Guard
@@ -135,6 +136,10 @@ class PageReader:
         """Read an HTML file; what it refers to is served from ``root`` and from nowhere else on the disk."""
         return await self._attempt(shown_as, self._fetch_file(file, root), wish)
 
+    async def read_archived(self, archive: Archive, address: str, shown_as: str, wish: Wish = _PLAIN) -> Obtained:
+        """Read a page of an archive; what it draws in comes from the archive alone."""
+        return await self._attempt(shown_as, asyncio.to_thread(_from_archive, archive, address, self.limits.bytes), wish)
+
     async def read_html(self, html: bytes, address: str, wish: Wish = _PLAIN) -> Obtained:
         """Read HTML in hand as if it stood at ``address``."""
 
@@ -196,6 +201,20 @@ def _from_folder(root: Path, path: str) -> LocalAnswer:
         return 404, "text/plain", b"not found"
     kind = mimetypes.guess_type(wanted.name)[0] or "application/octet-stream"
     return 200, kind, wanted.read_bytes()
+
+
+def _from_archive(archive: Archive, address: str, most_bytes: int) -> Fetched:
+    stored = archive.get(address)
+    if stored is None:
+        raise Unreadable("file-missing", f"the archive holds no page {address}")
+    if stored.file.stat().st_size > most_bytes:
+        raise Unreadable("too-large", f"the page has more than the {most_bytes:,} bytes that may be read")
+
+    def answer(wanted: str) -> LocalAnswer | None:
+        found = archive.get(wanted)
+        return (found.status, found.content_type, found.file.read_bytes()) if found is not None else None
+
+    return Fetched(address, 200, {"content-type": stored.content_type}, stored.file.read_bytes(), answer)
 
 
 def html_files(folder: Path) -> list[Path]:

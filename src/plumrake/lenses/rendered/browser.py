@@ -6,7 +6,7 @@ import asyncio
 import base64
 import contextlib
 import shutil
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from importlib.resources import files
 from typing import Any
 
@@ -136,6 +136,7 @@ class Tab:
         self._session = session
         self._given: Fetched | None = None
         self._awaited = False
+        self._answers_all = False
         self._occasion = 0
         self._sent_to: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         self._main_frame = ""
@@ -183,7 +184,9 @@ class Tab:
             if in_main_frame and self._awaited and self._given is not None:
                 self._awaited = False
                 await self._session.send("Fetch.fulfillRequest", {**request, **_response(self._given)})
-            elif in_main_frame:
+            elif self._given is not None and self._given.files is not None and event["resourceType"] != "Document":
+                await self._answer_from(self._given.files, event)
+            elif in_main_frame and event["resourceType"] == "Document":
                 self.is_spoilt = True
                 if not self._sent_to.done():
                     self._sent_to.set_result(str(event["request"]["url"]))
@@ -191,8 +194,24 @@ class Tab:
             else:
                 await self._session.send("Fetch.continueRequest", request)
 
+    async def _answer_from(self, files: Callable[[str], tuple[int, str, bytes] | None], event: dict[str, Any]) -> None:
+        """Answer a request from the files that came with the page; what is not among them cannot be had."""
+        request = {"requestId": event["requestId"]}
+        found = await asyncio.to_thread(files, str(event["request"]["url"]))
+        if found is None:
+            await self._session.send("Fetch.failRequest", {**request, "errorReason": "Failed"})
+            return
+        status, kind, body = found
+        headers = [{"name": "content-type", "value": kind}, {"name": "access-control-allow-origin", "value": "*"}]
+        answer = {"responseCode": status, "responseHeaders": headers, "body": base64.b64encode(body).decode("ascii")}
+        await self._session.send("Fetch.fulfillRequest", {**request, **answer})
+
     async def load(self, fetched: Fetched, seconds: float) -> None:
         """Load a page's HTML at its address and let it settle. Raises ``Unreadable``."""
+        if (fetched.files is not None) != self._answers_all:
+            self._answers_all = fetched.files is not None
+            of_kind = {} if self._answers_all else {"resourceType": "Document"}
+            await self._session.send("Fetch.enable", {"patterns": [{"urlPattern": "*", "requestStage": "Request", **of_kind}]})
         self._given, self._awaited, self._sent_to = fetched, True, asyncio.get_running_loop().create_future()
         going = asyncio.ensure_future(self.page.goto(fetched.address, wait_until="domcontentloaded", timeout=seconds * 1000))
         either: list[asyncio.Future[Any]] = [going, self._sent_to]
