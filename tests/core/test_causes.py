@@ -62,6 +62,12 @@ def test_running_text_is_never_a_templates() -> None:
     assert [(one.pages, one.by_template) for one in causes_of(pages, "pictures/no-text")] == [(1, False)] * 8
 
 
+def test_empty_things_in_running_text_are_their_own() -> None:
+    """Empty headings that editors left here and there have nothing in common; each is a cause of its page."""
+    pages = [LISTING.format(cards="", text="</p><h2>&nbsp;</h2><p>") for _ in range(3)]
+    assert [one.pages for one in causes_of(pages, "headings/empty")] == [1, 1, 1]
+
+
 def test_two_templates_with_the_same_fault_are_two_causes() -> None:
     """The same check fails in the menu of some pages and in the footer of others: two things to mend."""
     menu = '<nav aria-label="Main"><a class="icon" href="/s/"></a></nav><main><h1>x</h1></main>'

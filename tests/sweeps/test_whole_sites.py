@@ -1,6 +1,7 @@
 """Sweeps of a made site with twelve templates: everything found, causes right, unchanged pages kept, stopping, going on, changes."""
 
 import time
+import zipfile
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -225,6 +226,27 @@ def test_views_over_the_site(rake: PlumRake, first: models.Sweep, made: Made) ->
     more = list(rake.views.links("made", text="read more", sweep=first.id))
     assert sum(one.uses for one in more) == 3 * (COUNT // 12)
     assert max(one.pages for one in rake.views.titles("made", sweep=first.id)) == 1
+
+
+def test_site_from_an_archive(rake: PlumRake, first: models.Sweep, made: Made, tmp_path: Path) -> None:
+    """A site whose pages come from a zip has the same faults; what is no archive is refused."""
+    rake.sites.add(models.NewSite(slug="archived", name="Archived", live_address="http://archived.example/", found_by="archive"))
+    with pytest.raises(NotValid):
+        rake.sites.give_archive("archived", "pages.zip", bytes(13_000_000))
+    sweep = rake.sweeps.start("archived")
+    assert list(rake.sweeps.follow(sweep.id))[-1].kind == "failed"
+    file = tmp_path / "pages.zip"
+    chosen = [page for page in made.pages if page.template.section in ("places", "articles")]
+    with zipfile.ZipFile(file, "w") as packed:
+        for one in [*(made.folder / "assets").iterdir(), *(made.folder / "media").iterdir()]:
+            packed.write(one, one.relative_to(made.folder))
+        for page in chosen:
+            packed.write(made.folder / page.path.strip("/") / "index.html", f"{page.path.strip('/')}/index.html")
+    rake.sites.give_archive("archived", file.name, file.read_bytes())
+    done = swept(rake, "archived")
+    assert (done.read, done.unreadable) == (len(chosen), 0)
+    found_there = Counter((one.path.removesuffix("index.html"), one.check) for one in rake.findings.list("archived", sweep=done.id))
+    assert found_there == key_of(chosen).faults
 
 
 def test_settings_of_a_site(rake: PlumRake) -> None:

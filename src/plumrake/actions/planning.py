@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from plumrake.actions.archives import archive_of, pages_of_archive
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.sites import origin_of_edition, private_origins
 from plumrake.discovery.crawl import Bounds, crawl
@@ -24,7 +25,7 @@ async def plan_sweep(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, 
             return
         site = await sites.site_by_id(connection, sweep.site_id)
     try:
-        pages = await _pages(site, sweep, reader_for)
+        pages = await _pages(connect, site, sweep, reader_for)
     except NoPages as problem:
         async with connect() as connection, connection.transaction():
             await sweeps.fail_sweep(connection, sweep_id, str(problem))
@@ -39,11 +40,13 @@ async def plan_sweep(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, 
             await enqueue(connection, "read_batch", {"sweep_id": sweep_id, "batch": batch})
 
 
-async def _pages(site: Site, sweep: Sweep, reader_for: ReaderFor) -> list[FoundPage]:
+async def _pages(connect: Connect, site: Site, sweep: Sweep, reader_for: ReaderFor) -> list[FoundPage]:
     if sweep.scope == "given":
         found = [Found(path, "given") for path in dict.fromkeys(sweep.given_paths)]
     elif site.found_by == "list":
         found = [Found(path, "list") for path in dict.fromkeys(site.listed_paths)]
+    elif site.found_by == "archive":
+        found = pages_of_archive(await archive_of(connect, site))
     else:
         found = await _discovered(site, sweep, reader_for)
     wanted = [page for page in found if page.path.startswith(sweep.section)][: site.most_pages]

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import asyncio
 import hashlib
+import time
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
+from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.planning import set_manners
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess
@@ -18,6 +20,7 @@ from plumrake.core.assess import Assessment
 from plumrake.core.findings import Outcome
 from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import catalogue
+from plumrake.lenses.archives import Archive
 from plumrake.lenses.fetch import Fetched, Known
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.reader import Obtained, Occasion, PageReader
@@ -28,6 +31,7 @@ from plumrake.records.sites import Site
 from plumrake.records.sweeps import NewReading, PlannedPage, Sweep
 from plumrake.reports.shape import finding_dict, holds
 
+_SECONDS_OF_A_TURN = 3.0
 _PICTURES_OF_EACH = 3
 """A page is pictured when it shows something that was pictured less often than this; the same template's fault need not be."""
 
@@ -115,19 +119,32 @@ def policy_of(sweep: Sweep) -> Policy:
 
 
 async def read_batch(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int) -> None:
-    """Read the pages of a batch that have no reading yet, keep them in one transaction, and put the next batch into the queue."""
+    """Read the pages of a batch that have no reading yet and keep them in one transaction.
+
+    Batches that are done at once, as those of unchanged pages are, are followed by the next without a way through the queue;
+    after a few seconds the next one is put into the queue, so that other sites get their turn.
+    """
+    end = time.monotonic() + _SECONDS_OF_A_TURN
+    following: int | None = batch
+    while following is not None:
+        following = await _read_one(connect, enqueue, reader_for, sweep_id, following, end)
+
+
+async def _read_one(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int, end: float) -> int | None:
+    """Read a batch; return the one that is to follow at once, None where the turn is over."""
     async with connect() as connection:
         sweep = await sweeps.sweep_by_id(connection, sweep_id)
         if sweep is None or sweep.state != "running":
-            return
+            return None
         site = await sites.site_by_id(connection, sweep.site_id)
         pages = await sweeps.unread_of_batch(connection, sweep, batch)
     origin = origin_of_edition(site, sweep.edition)
+    archive = await archive_of(connect, site) if site.found_by == "archive" else None
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
         set_manners(reader, site, origin)
-        batch_reader = _BatchReader(reader, reader.occasion(f"sweep {sweep_id}"), origin, sweep)
+        batch_reader = _BatchReader(reader, reader.occasion(f"sweep {sweep_id}"), origin, sweep, archive)
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
-    await _keep(connect, enqueue, sweep_id, results)
+    return await _keep(connect, enqueue, sweep_id, results, end)
 
 
 async def give_up_batch(connect: Connect, enqueue: Enqueue, sweep_id: int, batch: int) -> None:
@@ -142,13 +159,14 @@ async def give_up_batch(connect: Connect, enqueue: Enqueue, sweep_id: int, batch
     await _keep(connect, enqueue, sweep_id, [_unread(page, origin + page.path, sweep.lens, problem) for page in pages])
 
 
-async def _keep(connect: Connect, enqueue: Enqueue, sweep_id: int, results: list[NewReading | PlannedPage]) -> None:
+async def _keep(connect: Connect, enqueue: Enqueue, sweep_id: int, results: list[NewReading | PlannedPage], end: float = 0.0) -> int | None:
+    """Keep what was read; return the batch that is to follow at once if there is time until ``end``, else put it into the queue."""
     read = [one for one in results if isinstance(one, NewReading)]
     unchanged = [one for one in results if isinstance(one, PlannedPage)]
     async with connect() as connection, connection.transaction():
         state = await sweeps.lock_sweep(connection, sweep_id)
         if state not in ("running", "stopped"):
-            return
+            return None
         sweep = await sweeps.sweep_by_id(connection, sweep_id)
         assert sweep is not None
         added = [reading for reading in read if await sweeps.add_reading(connection, sweep_id, reading)]
@@ -160,8 +178,12 @@ async def _keep(connect: Connect, enqueue: Enqueue, sweep_id: int, results: list
         await sweeps.count_batch(connection, sweep, found=found, **counts)
         latest = added[-1].address if added else None
         await _tell(connection, sweep_id, "progress", latest=latest)
-        if state == "running":
-            await _open_lanes(connection, enqueue, sweep_id, 1)
+        if state != "running":
+            return None
+        if time.monotonic() < end and (following := await sweeps.take_batch(connection, sweep_id)) is not None:
+            return following
+        await _open_lanes(connection, enqueue, sweep_id, 1)
+        return None
 
 
 def _faults(readings: list[NewReading]) -> Counter[str]:
@@ -187,8 +209,9 @@ def figures_of(sweep: Sweep) -> dict[str, Any]:
 class _BatchReader:
     """Reads pages of one sweep; an unchanged page is given back as it was planned."""
 
-    def __init__(self, reader: PageReader, occasion: Occasion, origin: str, sweep: Sweep) -> None:
+    def __init__(self, reader: PageReader, occasion: Occasion, origin: str, sweep: Sweep, archive: Archive | None) -> None:
         self._reader = reader
+        self._archive = archive
         self._occasion = occasion
         self._fingerprints = occasion.fingerprints
         self._origin = origin
@@ -198,6 +221,8 @@ class _BatchReader:
     async def read(self, page: PlannedPage) -> NewReading | PlannedPage:
         """Return a page's new reading, or the page itself where its known reading stands."""
         address = self._origin + page.path
+        if self._archive is not None:
+            return await self._read_archived(self._archive, page)
         if self._is_said_unchanged(page):
             return page
         known = Known(page.etag, page.last_modified) if page.known_id is not None and page.resources is not None else None
@@ -217,6 +242,15 @@ class _BatchReader:
         drawn_in = result.resources
         resources = await self._fingerprints.of_all(drawn_in) if drawn_in is not None else None
         return _new_reading(page, result, resources, self._policy)
+
+    async def _read_archived(self, archive: Archive, page: PlannedPage) -> NewReading:
+        address = origin_of_archive(archive) + page.path
+
+        async def obtain(wish: Wish) -> Obtained:
+            return await self._reader.read_archived(archive, address, self._origin + page.path, wish)
+
+        result = await read_and_assess(obtain, self._policy, worth=self._shows_something_new, inventory=True)
+        return _new_reading(page, result, None, self._policy)
 
     def _shows_something_new(self, assessment: Assessment) -> bool:
         """Tell whether a page has a finding to be seen whose like was not pictured often enough in this sweep."""

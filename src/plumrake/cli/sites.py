@@ -148,6 +148,16 @@ def edit_site(rake: PlumRake, slug: str, schedule: str | None, policy: Path | No
     click.echo(f"{slug}: {', '.join(sorted(given))} changed")
 
 
+@site_group.command("archive")
+@click.argument("slug")
+@click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@served
+def give_archive(rake: PlumRake, slug: str, file: Path) -> None:
+    """Hand over FILE (.zip, .warc, .warc.gz): the site's pages come from it from now on."""
+    rake.sites.give_archive(slug, file.name, file.read_bytes())
+    click.echo(f"{slug}: its pages come from {file.name}; read them with 'plumrake sweep start {slug} --follow'")
+
+
 @site_group.command("drop")
 @click.argument("slug")
 @click.confirmation_option(prompt="All sweeps and findings of the site go with it. Drop it?")

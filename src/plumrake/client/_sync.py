@@ -140,6 +140,11 @@ class Sites:
         """Change a site's settings; with the ``tag`` that was read, only if nobody changed them meanwhile."""
         return self._rake.change(f"/api/v1/sites/{slug}", change, models.Site, tag)
 
+    def give_archive(self, slug: str, name: str, content: bytes) -> models.Site:
+        """Hand over a .zip or WARC: the site's pages come from it from now on."""
+        response = self._rake.request("PUT", f"/api/v1/sites/{slug}/archive", params={"name": name}, content=content)
+        return models.Site.model_validate_json(response.content)
+
     def drop(self, slug: str) -> None:
         """Forget a site with all that was found on it."""
         self._rake.request("DELETE", f"/api/v1/sites/{slug}")

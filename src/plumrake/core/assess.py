@@ -13,6 +13,9 @@ from plumrake.core.policy import Policy
 from plumrake.core.regions import Regions
 from plumrake.core.registry import Check, catalogue
 
+_SAYS = 4
+"""From here on a signature holds what the element says and where it leads, before that what kind of element it is."""
+
 
 @dataclass(frozen=True, slots=True)
 class Untested:
@@ -63,6 +66,10 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
     about_page = element is page.root
     is_all = about_page or element is page.body
     marks = signature(element, page.role_of(element), "" if is_all else page.raw_name_of(element), () if is_all else flag.cause)
+    build = page.structure.key_of(element)
+    region = page.structure.region_of(element)
+    if region == "content" and not build and flag.cause is None and not any(mark.strip() for mark in marks[_SAYS:]):
+        marks = (*marks, path_of(page.address))  # empty things in running text have nothing in common but that they are empty
     cause_key = digest(check.id, *marks)
     own = digest(check.id, *marks, "" if is_all else element.text()[:200])
     seen[own] += 1
@@ -89,7 +96,7 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
         mends=tuple(mend.as_dict() for mend in flag.mends),
         place_key=digest(path_of(page.address), own, str(seen[own])),
         cause_key=cause_key,
-        region=page.structure.region_of(element),
-        structure=(build := page.structure.key_of(element)),
+        region=region,
+        structure=build,
         shape_key=shape_key(check.id, flag.message, build, flag.cause or ()),
     )

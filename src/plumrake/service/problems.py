@@ -13,6 +13,7 @@ from psycopg import OperationalError
 from psycopg_pool import PoolTimeout
 from starlette.exceptions import HTTPException
 
+from plumrake.actions.archives import BadArchive
 from plumrake.actions.people import BadCredentials, EmailTaken, TooManyAttempts
 from plumrake.actions.sites import NoEdition
 from plumrake.actions.sweeps import NotUnderWay
@@ -41,7 +42,14 @@ _TITLES = {
     400: "Bad request", 401: "Not signed in", 403: "Not allowed", 404: "Not found", 405: "Method not allowed", 409: "Conflict", 412: "Changed meanwhile",
     413: "Too large", 422: "Not valid", 429: "Too many requests", 500: "Error in the service", 503: "Not available",
 }  # fmt: skip
-_DOMAIN: dict[type[Exception], int] = {NoEdition: 409, NotUnderWay: 409, BadCredentials: 401, TooManyAttempts: 429, EmailTaken: 409}
+_DOMAIN: dict[type[Exception], int] = {
+    NoEdition: 409,
+    BadArchive: 422,
+    NotUnderWay: 409,
+    BadCredentials: 401,
+    TooManyAttempts: 429,
+    EmailTaken: 409,
+}
 
 
 def problem(request: Request, status: int, code: str, detail: str, headers: Mapping[str, str] | None = None, **extra: Any) -> JSONResponse:

@@ -8,6 +8,7 @@ from croniter import croniter
 from fastapi import APIRouter, Header, Query, Request
 
 from plumrake import models
+from plumrake.actions.archives import keep_archive
 from plumrake.actions.sweeps import Asked, figures_of, start_sweep
 from plumrake.core.policy import BadPolicy, policy_from
 from plumrake.records import sites, sweeps
@@ -18,6 +19,7 @@ from plumrake.service.problems import Refusal, not_found
 
 router = APIRouter(tags=["sites"])
 
+_MOST_ARCHIVE_BYTES = 200_000_000
 Limit = Annotated[int, Query(ge=1, le=200)]
 IfMatch = Annotated[str | None, Header(max_length=100)]
 
@@ -108,6 +110,14 @@ async def change_site(slug: str, body: models.SiteChange, who: Manager, database
     if changed is None:
         raise Refusal(412, "changed-meanwhile", f"somebody changed '{slug}' meanwhile; look at it again, then change it")
     return (await _shaped(database, [changed]))[0]
+
+
+@router.put("/sites/{slug}/archive", operation_id="giveArchive", max_body_size=_MOST_ARCHIVE_BYTES)
+async def give_archive(
+    request: Request, slug: str, who: Manager, database: Database, name: Annotated[str, Query(min_length=5, max_length=200)]
+) -> models.Site:
+    """Hand over a .zip or WARC as the body: the site's pages come from it from now on."""
+    return (await _shaped(database, [await keep_archive(database, await site_or_404(database, slug), name, await request.body())]))[0]
 
 
 @router.delete("/sites/{slug}", operation_id="dropSite", status_code=204)
