@@ -159,11 +159,12 @@ def test_checks(folder: Path) -> None:
 
 
 def test_what_is_no_page_is_said(folder: Path) -> None:
-    """A picture or an archive given by mistake is not taken for a page."""
-    (folder / "site.zip").write_bytes(b"PK\x03\x04\0\0\0\0")
-    done = plumrake("look", "site.zip", "--lens", "markup", cwd=folder)
-    assert done.returncode == 3
-    assert "no HTML page" in done.stderr
+    """A picture given by mistake is not taken for a page; an archive that is none is told with what is wrong with it."""
+    for name, says in (("photo.html", "no HTML page"), ("site.zip", "no archive that can be read")):
+        (folder / name).write_bytes(b"PK\x03\x04\0\0\0\0")
+        done = plumrake("look", name, "--lens", "markup", cwd=folder)
+        assert done.returncode == 3
+        assert says in done.stderr
 
 
 def test_the_wheel_carries_the_console(tmp_path: Path) -> None:
