@@ -1,41 +1,52 @@
 """How fast a rendered sweep is beside the same browser only loading the same pages.
 
-The pages are Debian's ``git-doc`` (real HTML, not ours), served on loopback. Both ways use two tabs of the same
+The pages are Debian's ``git-doc`` (real HTML, not ours) and a made site of twelve templates, served on loopback. Both ways use two tabs of the same
 binary. The sweep is the whole of it: service, queue, worker, checks, pictures, PostgreSQL.
 """
 
 from __future__ import annotations
 
 import asyncio
+import tempfile
 import threading
 import time
 from pathlib import Path
 
 from playwright.async_api import Browser, async_playwright
 
+from bench.made_site import make_pages, write_site
 from bench.service import Running, running
 from plumrake import models
 from plumrake.demo.server import make_server
 from plumrake.lenses.rendered.unprivileged import find_browser
 
 PAGES = Path("/usr/share/doc/git/html")
+_MADE = 480
 
 
 def main() -> None:
-    """Print pages per second of both ways and their ratio."""
-    if not PAGES.is_dir():
+    """Print pages per second of both ways and their ratio, for real pages and for a made site of twelve templates."""
+    if PAGES.is_dir():
+        found = sorted(file for file in PAGES.rglob("*.html") if not file.is_symlink())
+        _compare("git-doc", PAGES, ["/" + file.relative_to(PAGES).as_posix() for file in found])
+    else:
         print("git-doc is not installed; apt-get install git-doc")
-        return
-    paths = ["/" + file.relative_to(PAGES).as_posix() for file in sorted(PAGES.rglob("*.html")) if not file.is_symlink()]
-    server = make_server(PAGES, 0)
+    with tempfile.TemporaryDirectory(prefix="plr-made-") as folder:
+        pages = make_pages(_MADE)
+        write_site(Path(folder), pages)
+        _compare("made-site", Path(folder), [page.path for page in pages])
+
+
+def _compare(name: str, folder: Path, paths: list[str]) -> None:
+    server = make_server(folder, 0)
     threading.Thread(target=server.serve_forever, daemon=True).start()
     origin = f"http://127.0.0.1:{server.server_address[1]}"
     bare = asyncio.run(_load(origin, paths))
     with running() as service:
-        swept, memory = _sweep(service, origin, paths)
+        swept, memory = _sweep(service, name, origin, paths)
     server.shutdown()
-    print(f"{len(paths)} pages; only loaded {bare:.1f} pages/s, swept {swept:.1f} pages/s, ratio {swept / bare:.2f}")
-    print(f"most memory of worker and browser together: {memory / 2**20:.0f} MiB")
+    print(f"{name}: {len(paths)} pages; only loaded {bare:.1f} pages/s, swept {swept:.1f} pages/s, ratio {swept / bare:.2f}")
+    print(f"  most memory of worker and browser together: {memory / 2**20:.0f} MiB")
 
 
 async def _load(origin: str, paths: list[str]) -> float:
@@ -54,14 +65,12 @@ async def _tab(browser: Browser, origin: str, paths: list[str]) -> None:
         await page.goto(origin + path, wait_until="load")
 
 
-def _sweep(service: Running, origin: str, paths: list[str]) -> tuple[float, int]:
+def _sweep(service: Running, name: str, origin: str, paths: list[str]) -> tuple[float, int]:
     rake = service.rake
-    site = models.NewSite(
-        slug="git-doc", name="git-doc", live_address=f"{origin}/", found_by="list", listed_paths=paths, private_leave=True
-    )
+    site = models.NewSite(slug=name, name=name, live_address=f"{origin}/", found_by="list", listed_paths=paths, private_leave=True)
     rake.sites.add(site)
     most = 0
-    sweep = rake.sweeps.start("git-doc")
+    sweep = rake.sweeps.start(name)
     for _ in rake.sweeps.follow(sweep.id):
         most = max(most, service.memory())
     done = rake.sweeps.show(sweep.id)

@@ -10,6 +10,14 @@ ENDLESS = b"<!doctype html><html lang=en><title>Busy</title><h1>Busy</h1><script
 DIALOGS = b"<!doctype html><html lang=en><title>Asks</title><h1>Asks</h1><script>alert(1); confirm(2); prompt(3)</script>"
 AWAY = b"<!doctype html><html lang=en><title>Away</title><h1>Away</h1><script>location.href = '/fine'</script>"
 LATER = b"<!doctype html><html lang=en><title>Later</title><h1>Later</h1><script>setTimeout(() => { while (true) {} }, 0)</script>"
+SIGN_IN = b"<!doctype html><html lang=en><title>Sign in</title><main><h1>Sign in</h1><form><label>Password <input type=password></label></form></main>"
+CHARSET = "<!doctype html><html lang=en><meta charset=utf-16><title>Caf\xe9</title><main><h1>Caf\xe9 \x81\x8d</h1></main>".encode("latin-1")
+BROKEN = (
+    b"<title>Broken</title><h1>Broken<table><p><b><i></table></b><svg><p></svg></h9><a href='/x\"<div <<<>>&#xFFFFFFFF;&bogus;\0\xff</p>"
+)
+INLINE = b"<!doctype html><html lang=en><title>Inline</title><main><h1>Inline</h1><img alt='' src='data:image/png;base64,%s'></main>" % (
+    b"A" * 9_000_000
+)
 FINE = b"<!doctype html><html lang=en><title>Fine</title><main><h1>Fine</h1><p>All is well.</p></main>"
 
 
@@ -21,8 +29,10 @@ class Hostile(BaseHTTPRequestHandler):
     def log_message(self, format: str, *args: Any) -> None:
         pass
 
-    def _send(self, body: bytes, kind: str = "text/html; charset=utf-8", status: int = 200) -> None:
+    def _send(self, body: bytes, kind: str = "text/html; charset=utf-8", status: int = 200, **headers: str) -> None:
         self.send_response(status)
+        for name, value in headers.items():
+            self.send_header(name.replace("_", "-"), value)
         self.send_header("Content-Type", kind)
         self.send_header("Content-Length", str(len(body)))
         self.end_headers()
@@ -59,6 +69,10 @@ class Hostile(BaseHTTPRequestHandler):
             "/endless-later": LATER,
             "/dialogs": DIALOGS,
             "/sends-away": AWAY,
+            "/sign-in": SIGN_IN,
+            "/wrong-charset": CHARSET,
+            "/broken-html": BROKEN,
+            "/inline-data": INLINE,
         }
         try:
             if self.path in bodies:
@@ -71,6 +85,10 @@ class Hostile(BaseHTTPRequestHandler):
                 self._drip()
             elif self.path.startswith("/round"):
                 self._redirect(f"/round?{int(self.path.partition('?')[2] or 0) + 1}")
+            elif self.path == "/members":
+                self._redirect("/sign-in")
+            elif self.path == "/storm":
+                self._send(b"slow down", status=429, Retry_After="0")
             elif self.path == "/to-file":
                 self._redirect("file:///etc/passwd")
             elif self.path == "/document":
@@ -98,6 +116,12 @@ PROBLEMS: dict[str, str | None] = {
     "/missing": "http-status",
     "/refused": "http-status",
     "/dialogs": None,
+    "/members": "sign-in-wanted",
+    "/sign-in": None,
+    "/storm": "http-status",
+    "/wrong-charset": None,
+    "/broken-html": None,
+    "/inline-data": None,
 }
 """What a rendered reading makes of each path: a problem code, or None where the page is read all the same."""
 

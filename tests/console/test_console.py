@@ -65,6 +65,20 @@ def test_wrong_password_is_said(page: Page) -> None:
     expect(page.get_by_role("alert")).to_contain_text("e-mail address or password is wrong")
 
 
+def test_sweep_is_stopped_goes_on_and_tells_what_changed(page: Page, swept: int, manager: PlumRake) -> None:
+    """Stop and Go on work from the sweep's page; at its end it says what became of the findings since the sweep before."""
+    sweep = manager.sweeps.start(SITE, fresh=True)
+    sign_in(page, MANAGER, f"/sites/{SITE}/sweeps/{sweep.id}")
+    page.get_by_role("button", name="Stop").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("stopped")
+    page.get_by_role("button", name="Go on").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("done", timeout=120_000)
+    expect(page.get_by_role("status")).to_contain_text(f"{PAGES} of {PAGES} pages read")
+    expect(page.get_by_role("table", name="Findings by what became of them")).to_contain_text("Still there")
+    row = page.get_by_role("row", name=re.compile("^New"))
+    expect(row).to_have_text(re.compile(r"New\s*0\s*0\s*0\s*0"))
+
+
 def test_manager_starts_a_sweep_and_watches_it(page: Page, swept: int) -> None:
     """From the list of sites to the overview, a sweep begun there and followed to its end without a reload."""
     sign_in(page, MANAGER)

@@ -99,6 +99,12 @@ def test_endless_calendar_is_bounded() -> None:
     assert len(found) < 400
 
 
+def test_a_hundred_thousand_links_on_one_page() -> None:
+    """Of one page's links the first five thousand are followed."""
+    links = "".join(f'<a href="/{number}/">x</a>' for number in range(100_000))
+    assert len(crawled({"/": links}, Bounds(depth=1))) == 5_001
+
+
 @pytest.mark.parametrize(
     ("href", "path"),
     [

@@ -176,6 +176,7 @@ def test_stop_and_resume(rake: PlumRake, first: models.Sweep, made: Made) -> Non
     last = max(event.id for event in rake.sweeps.follow(sweep.id))
     rake.sweeps.resume(sweep.id)
     assert list(rake.sweeps.follow(sweep.id, after=last))[-1].kind == "done"
+    assert "stopped" not in {event.kind for event in rake.sweeps.follow(sweep.id)}
     whole = Counter((one.path, one.check, one.selector, one.cause) for one in rake.findings.list("stopped"))
     assert whole == Counter((one.path, one.check, one.selector, one.cause) for one in rake.findings.list("made", sweep=first.id))
 

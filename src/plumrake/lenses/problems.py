@@ -15,6 +15,7 @@ CODES: dict[str, str] = {
     "http-status": "The server answered with an error.",
     "not-html": "What came is no HTML page.",
     "script-endless": "A script on the page does not come to an end.",
+    "sign-in-wanted": "The page leads to a sign-in instead of showing itself.",
     "leads-elsewhere": "The page sends the browser to another address by itself.",
     "too-many-elements": "The page has more elements than may be read.",
     "browser-lost": "The browser stopped while it read the page.",

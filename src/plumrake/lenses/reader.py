@@ -156,6 +156,8 @@ class PageReader:
             else:
                 rendered = await render(self._pool, fetched, address, self.limits, wish)
                 page, shot = rendered.page, rendered.picture
+            if _is_sign_in(page, address, fetched.address):
+                raise Unreadable("sign-in-wanted", f"the page leads to a sign-in at {fetched.address}")
         except Unreadable as problem:
             spent = time.monotonic() - start
             return Obtained(address, self.lens, problem=problem.problem, content_hash=content_hash, final_address=final, seconds=spent)
@@ -201,6 +203,13 @@ def _from_folder(root: Path, path: str) -> LocalAnswer:
         return 404, "text/plain", b"not found"
     kind = mimetypes.guess_type(wanted.name)[0] or "application/octet-stream"
     return 200, kind, wanted.read_bytes()
+
+
+def _is_sign_in(page: Page, asked: str, came_from: str) -> bool:
+    """Tell whether another page than the one asked for came, and it asks for a password."""
+    if not asked.startswith("http") or urlsplit(asked).path == urlsplit(came_from).path:
+        return False
+    return any(one.tag == "input" and one.get("type").strip().lower() == "password" for one in page.elements)
 
 
 def _from_archive(archive: Archive, address: str, most_bytes: int) -> Fetched:

@@ -69,6 +69,8 @@ async def _events(pool: Any, sweep_id: int, after: int) -> AsyncIterator[ServerS
             found = await sweeps.events_after(connection, sweep_id, after)
         for event in found:
             after = event.id
+            if event.kind == "stopped" and event is not found[-1]:
+                continue  # it went on since then, so this is not the end
             progress = models.Progress(id=event.id, kind=event.kind, **event.data)
             yield ServerSentEvent(data=progress.model_dump_json(), event="progress", id=str(event.id))
             if event.kind in _LAST:
