@@ -27,9 +27,7 @@ async def plan_sweep(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, 
     try:
         pages = await _pages(connect, site, sweep, reader_for)
     except NoPages as problem:
-        async with connect() as connection, connection.transaction():
-            await sweeps.fail_sweep(connection, sweep_id, str(problem))
-            await sweeps.add_event(connection, sweep_id, "failed", {"problem": str(problem)})
+        await give_up_planning(connect, sweep_id, str(problem))
         return
     async with connect() as connection, connection.transaction():
         if await sweeps.lock_sweep(connection, sweep_id) != "queued":
@@ -38,6 +36,14 @@ async def plan_sweep(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, 
         await sweeps.add_event(connection, sweep_id, "planned", {"total": len(pages)})
         for batch in range(min(batches, site.at_once)):
             await enqueue(connection, "read_batch", {"sweep_id": sweep_id, "batch": batch})
+
+
+async def give_up_planning(connect: Connect, sweep_id: int, problem: str) -> None:
+    """Keep that a queued sweep cannot go on, and why; one that is planned already is left alone."""
+    async with connect() as connection, connection.transaction():
+        if await sweeps.lock_sweep(connection, sweep_id) == "queued":
+            await sweeps.fail_sweep(connection, sweep_id, problem)
+            await sweeps.add_event(connection, sweep_id, "failed", {"problem": problem})
 
 
 async def _pages(connect: Connect, site: Site, sweep: Sweep, reader_for: ReaderFor) -> list[FoundPage]:

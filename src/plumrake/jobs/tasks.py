@@ -39,9 +39,18 @@ def _resources(context: JobContext) -> Resources:
 
 
 async def plan_sweep(context: JobContext, sweep_id: int) -> None:
-    """Find a sweep's pages and put its first batches into the queue."""
+    """Find a sweep's pages and put its first batches into the queue; what breaks off on the last try too ends the sweep."""
     resources = _resources(context)
-    await planning.plan_sweep(resources.connect, resources.enqueue, resources.readers, sweep_id)
+    try:
+        await planning.plan_sweep(resources.connect, resources.enqueue, resources.readers, sweep_id)
+    except (ConnectorException, OperationalError):
+        raise
+    except Exception as error:
+        if context.job.attempts < _MOST_ATTEMPTS - 1:
+            raise
+        log.exception("a sweep is given up", sweep=sweep_id, problem=type(error).__name__)
+        says = f"its pages could not be found: {error or type(error).__name__}; the worker's log says more"
+        await planning.give_up_planning(resources.connect, sweep_id, says)
 
 
 async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
