@@ -133,6 +133,27 @@ def test_only_changed_pages_are_read(rake: PlumRake, first: models.Sweep, made: 
     assert not [one for one in against_first.figures if one.kind != "still"]
 
 
+def test_changed_only_believes_the_sitemap(rake: PlumRake, first: models.Sweep, made: Made) -> None:
+    """A sweep of what changed does not ask for pages whose sitemap says that they are as before; of the others it does."""
+    listed = made.folder / "sitemap.xml"
+    written = listed.read_text()
+    edited = [made.pages[12], made.pages[24]]
+    files = [made.folder / page.path.strip("/") / "index.html" for page in edited]
+    before = [file.read_text() for file in files]
+    dated = written.replace("</loc>", "</loc><lastmod>2020-01-01</lastmod>")
+    listed.write_text(dated.replace(f"{edited[0].path}</loc><lastmod>2020-01-01", f"{edited[0].path}</loc><lastmod>2099-01-01"))
+    try:
+        for file, text in zip(files, before, strict=True):
+            file.write_text(text.replace("</main>", '<p><a href="/x/">click here</a></p></main>'))
+        sweep = swept(rake, changed=True)
+        assert (sweep.scope, sweep.total - sweep.kept) == ("changed", 1)
+        assert [one.path for one in rake.sweeps.changed_findings(sweep.id, "new")] == [edited[0].path]
+    finally:
+        listed.write_text(written)
+        for file, text in zip(files, before, strict=True):
+            file.write_text(text)
+
+
 def test_changed_style_sheet_reads_pages_anew(rake: PlumRake, first: models.Sweep, made: Made) -> None:
     """A page whose style sheet changed is no unchanged page."""
     sheet = made.folder / "assets" / "made.css"
