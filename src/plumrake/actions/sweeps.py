@@ -177,7 +177,8 @@ async def _keep(connect: Connect, enqueue: Enqueue, sweep_id: int, results: list
         counts = {"read": len(added) - unreadable + kept.kept, "unreadable": unreadable, "ready": ready, "kept": kept.kept}
         await sweeps.count_batch(connection, sweep, found=found, **counts)
         latest = added[-1].address if added else None
-        await _tell(connection, sweep_id, "progress", latest=latest)
+        # What was under way when the sweep was stopped is kept too; it is then the stop that comes last.
+        await _tell(connection, sweep_id, "progress" if state == "running" else "stopped", latest=latest)
         if state != "running":
             return None
         if time.monotonic() < end and (following := await sweeps.take_batch(connection, sweep_id)) is not None:
