@@ -63,7 +63,13 @@ async def _render(pool: BrowserPool, fetched: Fetched, address: str, limits: Lim
         page = Page(document)
         with contextlib.suppress(Error, TimeoutError):
             document.files = await asyncio.wait_for(identify_pictures(tab, page), left())
-        await _probe(tab, page, wish, left())
+        if (
+            wish.words and can_recognise()
+        ):  # before anything moves on the page; each picture has its own time, so a busy machine changes no finding
+            with contextlib.suppress(TimeoutError, Error):
+                document.words = await read_pictures(tab, page)
+                document.evidence |= {"recognition"}
+        await _probe(tab, page, wish, max(left(), limits.seconds / 2))
         wanted = wish.picture_if is not None and await wish.picture_if(page)
         return Rendered(page, await tab.picture(left(), _TALLEST) if wanted else None)
 
@@ -85,10 +91,6 @@ async def _probe(tab: Tab, page: Page, wish: Wish, seconds: float) -> None:
     except (TimeoutError, Error):
         tab.is_spoilt = True
     document.evidence -= lacking & {"pixels", "keyboard"}
-    if wish.words and can_recognise():  # its time is not the page's: each picture has its own, and a busy machine changes no finding
-        with contextlib.suppress(TimeoutError, Error):
-            document.words = await read_pictures(tab, page)
-            document.evidence |= {"recognition"}
 
 
 def _document(answer: str, fetched: Fetched, address: str, limits: Limits) -> Document:
