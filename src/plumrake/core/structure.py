@@ -36,6 +36,7 @@ class Structure:
         self._page = page
         self._regions: dict[int, str] = {}
         self._ways: dict[int, str] = {}
+        self._alike: dict[int, Counter[tuple[str, ...]]] = {}
         self._digests: dict[tuple[str, str], str] = {}
 
     def region_of(self, element: Element) -> str:
@@ -99,7 +100,11 @@ class Structure:
         classes = stable_classes(element)
         if not classes or element.tag not in _ITEM_TAGS or element.parent is None:
             return False
-        return sum(other.tag == element.tag and stable_classes(other) == classes for other in element.parent.elements()) >= _LEAST_REPEATS
+        counts = self._alike.get(element.parent.index)
+        if counts is None:
+            counts = Counter((other.tag, *stable_classes(other)) for other in element.parent.elements())
+            self._alike[element.parent.index] = counts
+        return counts[(element.tag, *classes)] >= _LEAST_REPEATS
 
     def _is_marked(self, element: Element) -> bool:
         """Tell whether the element or its parent has a class of its own, as what templates print has; rich text has none."""
