@@ -10,7 +10,7 @@ from itertools import groupby
 from PIL import Image
 
 from plumrake.actions.ports import Connect
-from plumrake.actions.sweeps import figures_of, policy_of
+from plumrake.actions.sweeps import figures_of, kept_finding, policy_of
 from plumrake.core.causes import gather
 from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
@@ -18,7 +18,7 @@ from plumrake.records import causes, sweeps
 from plumrake.records.causes import PlaceToPicture
 from plumrake.records.queries import Connection
 from plumrake.records.sweeps import Sweep
-from plumrake.reports.shape import finding_dict, holds
+from plumrake.reports.shape import holds
 
 MARGIN = 24
 LEAST, MOST = (320, 120), (1280, 800)
@@ -49,7 +49,7 @@ async def _look_across(connection: Connection, sweep: Sweep) -> None:
     found = assess_site([PageFacts(one.path, one.title) for one in titles], policy_of(sweep))
     for number, extra in found.items():
         held = any(holds(finding, policy_of(sweep).hold) for finding in extra)
-        shaped = [{**finding_dict(finding), "structure": "", "shape_key": ""} for finding in extra]
+        shaped = [kept_finding(finding) for finding in extra]
         await sweeps.add_site_findings(connection, titles[number].reading_id, shaped, held=held)
     await sweeps.count_ready(connection, sweep.id)
 

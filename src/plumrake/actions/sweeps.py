@@ -17,7 +17,7 @@ from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.actions.sites import ground_of, origin_of_edition, private_origins
 from plumrake.core.assess import Assessment
-from plumrake.core.findings import Outcome
+from plumrake.core.findings import Finding, Outcome
 from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import catalogue
 from plumrake.lenses.archives import Archive
@@ -132,12 +132,10 @@ async def read_batch(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, 
 
 async def _read_one(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int, end: float) -> int | None:
     """Read a batch; return the one that is to follow at once, None where the turn is over."""
-    async with connect() as connection:
-        sweep = await sweeps.sweep_by_id(connection, sweep_id)
-        if sweep is None or sweep.state != "running":
-            return None
-        site = await sites.site_by_id(connection, sweep.site_id)
-        pages = await sweeps.unread_of_batch(connection, sweep, batch)
+    planned = await _planned(connect, sweep_id, batch)
+    if planned is None:
+        return None
+    sweep, site, pages = planned
     origin = origin_of_edition(site, sweep.edition)
     archive = await archive_of(connect, site) if site.found_by == "archive" else None
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
@@ -147,14 +145,22 @@ async def _read_one(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, s
     return await _keep(connect, enqueue, sweep_id, results, end)
 
 
-async def give_up_batch(connect: Connect, enqueue: Enqueue, sweep_id: int, batch: int) -> None:
-    """Keep the pages of a batch that broke off again and again as unreadable, so that the sweep ends."""
+async def _planned(connect: Connect, sweep_id: int, batch: int) -> tuple[Sweep, Site, list[PlannedPage]] | None:
+    """Return a running sweep with its site and the pages of a batch that have no reading yet; None where it does not run."""
     async with connect() as connection:
         sweep = await sweeps.sweep_by_id(connection, sweep_id)
         if sweep is None or sweep.state != "running":
-            return
+            return None
         site = await sites.site_by_id(connection, sweep.site_id)
-        pages = await sweeps.unread_of_batch(connection, sweep, batch)
+        return sweep, site, await sweeps.unread_of_batch(connection, sweep, batch)
+
+
+async def give_up_batch(connect: Connect, enqueue: Enqueue, sweep_id: int, batch: int) -> None:
+    """Keep the pages of a batch that broke off again and again as unreadable, so that the sweep ends."""
+    planned = await _planned(connect, sweep_id, batch)
+    if planned is None:
+        return
+    sweep, site, pages = planned
     origin, problem = origin_of_edition(site, sweep.edition), Unreadable("reader-failed").problem
     await _keep(connect, enqueue, sweep_id, [_unread(page, origin + page.path, sweep.lens, problem) for page in pages])
 
@@ -288,9 +294,14 @@ def _unread(page: PlannedPage, address: str, lens: str, problem: Problem) -> New
     )  # fmt: skip
 
 
+def kept_finding(finding: Finding) -> dict[str, Any]:
+    """Return a finding with what is kept of it beside what reports show."""
+    return {**finding_dict(finding), "structure": finding.structure, "shape_key": finding.shape_key}
+
+
 def _new_reading(page: PlannedPage, result: PageResult, resources: Mapping[str, str] | None, policy: Policy) -> NewReading:
     found = result.assessment.findings
-    findings = [{**finding_dict(one), "structure": one.structure, "shape_key": one.shape_key} for one in found]
+    findings = [kept_finding(one) for one in found]
     held = any(holds(finding, policy.hold) for finding in found)
     picture = result.picture
     return NewReading(

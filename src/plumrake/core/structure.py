@@ -18,9 +18,6 @@ from plumrake.core.selectors import stable_classes
 if TYPE_CHECKING:
     from plumrake.core.page import Page
 
-FRAME_REGIONS: frozenset[str] = frozenset(["header", "footer", "menu", "aside", "search"])
-"""Regions that templates print as a whole."""
-
 _REGIONS = {
     "banner": "header", "contentinfo": "footer", "navigation": "menu", "complementary": "aside", "search": "search", "main": "content",
 }  # fmt: skip

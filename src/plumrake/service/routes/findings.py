@@ -14,8 +14,8 @@ from plumrake.core.registry import Check, catalogue
 from plumrake.records import sweeps
 from plumrake.service.access import Database, SignedIn
 from plumrake.service.problems import Refusal, not_found
-from plumrake.service.routes.sites import Limit, site_or_404
-from plumrake.service.routes.sweeps import sweep_or_404
+from plumrake.service.routes.sites import Limit
+from plumrake.service.routes.sweeps import Chosen
 
 router = APIRouter(tags=["findings"])
 
@@ -25,10 +25,8 @@ _EVIDENCE_HEADERS = {"Cache-Control": "private, max-age=31536000, immutable", "C
 @router.get("/sites/{slug}/findings", operation_id="listFindings")
 async def list_findings(
     slug: str,
-    who: SignedIn,
+    chosen: Chosen,
     database: Database,
-    sweep: Annotated[int | None, Query(description="This sweep's; default: those of the newest finished one.")] = None,
-    edition: models.Edition | None = None,
     check: Annotated[str | None, Query(description="A check's id or an area.", max_length=100)] = None,
     weight: models.WeightName | None = None,
     outcome: models.OutcomeName | None = None,
@@ -38,14 +36,11 @@ async def list_findings(
     limit: Limit = 50,
 ) -> models.Listing[models.Finding]:
     """List the findings of a site's sweep, filtered."""
-    site = await site_or_404(database, slug)
     if check is not None and check not in catalogue() and check not in {known.area for known in catalogue().values()}:
         raise Refusal(422, "not-valid", f"check: no check or area is called '{check}'")
-    sweep_id = sweep if sweep is not None else await sweeps.newest_done(database, site.id, edition)
-    if sweep_id is None:
+    if chosen is None:
         return models.Listing(items=[], total=0)
-    if (await sweep_or_404(database, sweep_id)).site_id != site.id:
-        raise not_found("sweep", sweep_id)
+    sweep_id = chosen.id
     filters = sweeps.Filters(check, weight, outcome, path, cause)
     found = await sweeps.findings(database, sweep_id, filters, after=after, limit=limit)
     total = await sweeps.count_findings(database, sweep_id, filters)

@@ -7,7 +7,7 @@ from collections.abc import AsyncIterator
 from typing import Annotated, Any, Literal
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Header, Query, Request
+from fastapi import APIRouter, Depends, Header, Query, Request
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from plumrake import models
@@ -16,7 +16,7 @@ from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Manager, SignedIn
 from plumrake.service.problems import not_found
-from plumrake.service.routes.sites import Limit, shaped_sweep
+from plumrake.service.routes.sites import Limit, shaped_sweep, site_or_404
 
 router = APIRouter(tags=["sweeps"])
 
@@ -30,6 +30,25 @@ async def sweep_or_404(database: Connection, sweep_id: int) -> sweeps.Sweep:
     if sweep is None:
         raise not_found("sweep", sweep_id)
     return sweep
+
+
+async def chosen_sweep(
+    slug: str, who: SignedIn, database: Database,
+    sweep: Annotated[int | None, Query(description="This sweep's; default: those of the newest finished one.")] = None,
+    edition: models.Edition | None = None,
+) -> sweeps.Sweep | None:  # fmt: skip
+    """Return the sweep that a view is of, None where the site has no finished one. Raises a problem for another site's."""
+    site = await site_or_404(database, slug)
+    sweep_id = sweep if sweep is not None else await sweeps.newest_done(database, site.id, edition)
+    if sweep_id is None:
+        return None
+    found = await sweep_or_404(database, sweep_id)
+    if found.site_id != site.id:
+        raise not_found("sweep", sweep_id)
+    return found
+
+
+Chosen = Annotated[sweeps.Sweep | None, Depends(chosen_sweep)]
 
 
 @router.get("/sweeps/{sweep_id}", operation_id="showSweep")

@@ -9,39 +9,20 @@ from collections.abc import Mapping
 from typing import Annotated
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Depends, Query
+from fastapi import APIRouter, Query
 
 from plumrake import models
 from plumrake.records import causes, changes, sweeps, views
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, SignedIn
 from plumrake.service.problems import Refusal, not_found
-from plumrake.service.routes.sites import Limit, site_or_404
-from plumrake.service.routes.sweeps import sweep_or_404
+from plumrake.service.routes.sites import Limit
+from plumrake.service.routes.sweeps import Chosen, sweep_or_404
 
 router = APIRouter(tags=["views"])
 
 _Text = Annotated[str | None, Query(max_length=2000)]
 _Count = Annotated[int | None, Query(ge=0)]
-
-
-async def chosen_sweep(
-    slug: str, who: SignedIn, database: Database,
-    sweep: Annotated[int | None, Query(description="This sweep's; default: those of the newest finished one.")] = None,
-    edition: models.Edition | None = None,
-) -> sweeps.Sweep | None:  # fmt: skip
-    """Return the sweep that a view is of, None where the site has no finished one. Raises a problem for another site's."""
-    site = await site_or_404(database, slug)
-    sweep_id = sweep if sweep is not None else await sweeps.newest_done(database, site.id, edition)
-    if sweep_id is None:
-        return None
-    found = await sweep_or_404(database, sweep_id)
-    if found.site_id != site.id:
-        raise not_found("sweep", sweep_id)
-    return found
-
-
-Chosen = Annotated[sweeps.Sweep | None, Depends(chosen_sweep)]
 
 
 def _next(path: str, given: Mapping[str, object], *, more: bool) -> str | None:
