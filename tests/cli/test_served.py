@@ -40,7 +40,7 @@ def swept(run: Run, running: Running) -> str:
     running.start("worker")
     assert "is done" in run("sweep", "start", SITE, "--lens", "markup", "--follow").output
     done = run("sweep", "start", SITE, "--lens", "markup", "--follow")
-    assert "70 were as before" in done.output
+    assert "71 were as before" in done.output
     return str(json.loads(run("sweep", "list", SITE, "--json").output)[0]["id"])
 
 
@@ -81,7 +81,7 @@ def test_policy_of_a_site_comes_from_a_file(run: Run, tmp_path: Path) -> None:
 
 def test_sweeps_are_shown(run: Run, swept: str) -> None:
     """State, counts, and what changed since the one before."""
-    assert "70 of 70 pages done" in run("sweep", "show", swept).output
+    assert "71 of 71 pages done" in run("sweep", "show", swept).output
     changes = run("sweep", "changes", swept).output
     assert changes.splitlines()[0] == f"sweep {swept} against sweep {int(swept) - 1}"
     assert "new          nothing" in changes

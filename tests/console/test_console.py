@@ -10,8 +10,9 @@ import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from plumrake.client import PlumRake
+from plumrake.core.journeys import states_of
 from plumrake.demo.seed import SITE
-from plumrake.demo.site import build_edition
+from plumrake.demo.site import build_edition, journeys
 from plumrake.lenses.rendered.unprivileged import find_browser
 from tests.conftest import EDITOR, MANAGER, PASSWORD, Running, wait_for
 
@@ -45,7 +46,7 @@ def page(browser: Browser, running: Running) -> Iterator[Page]:
     assert errors == []
 
 
-PAGES = len(build_edition("live"))
+PAGES = len(build_edition("live")) + len(states_of(journeys()))
 
 
 def sign_in(page: Page, email: str, to: str = "/") -> None:

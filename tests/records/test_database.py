@@ -14,7 +14,12 @@ from plumrake.demo.cluster import Cluster
 from plumrake.records.migrate import migrate
 
 FOLDER = Path(plumrake.records.__file__).parent
-APPLIED = {"0001.queue.sql": "c70ec4b400a60ad9", "0002.start.sql": "d6e36fef52a4765a", "0003.whole_sites.sql": "4c954a9448569f75"}
+APPLIED = {
+    "0001.queue.sql": "c70ec4b400a60ad9",
+    "0002.start.sql": "d6e36fef52a4765a",
+    "0003.whole_sites.sql": "4c954a9448569f75",
+    "0004.journeys.sql": "e40ee40d3ea15904",
+}
 
 
 @pytest.fixture

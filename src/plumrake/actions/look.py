@@ -11,6 +11,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from plumrake.actions.reading import PageResult, read_and_assess, wish_of
+from plumrake.core.journeys import State
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts
@@ -36,6 +37,7 @@ class Target:
     root: Path | None = None
     problem: Problem | None = None
     archive: Archive | None = None
+    state: State | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,6 +58,12 @@ class LookSettings:
 def resolve_targets(given: Iterable[str]) -> list[Target]:
     """Return the pages that the given words stand for, in their order; one that stands for none carries its problem."""
     return [target for word in given for target in _targets(word)]
+
+
+def state_targets(address: str, states: Iterable[State]) -> list[Target]:
+    """Return the states that journeys read on the site that an address belongs to."""
+    origin = "/".join(address.split("/", 3)[:3])
+    return [Target(origin + state.path, address=origin + state.begins_at, state=state) for state in states]
 
 
 def _targets(word: str) -> list[Target]:
@@ -154,7 +162,7 @@ async def _read(reader: PageReader, target: Target, wish: Wish) -> Obtained:
     if target.archive is not None and target.address is not None:
         return await reader.read_archived(target.archive, target.address, target.shown_as, wish)
     if target.address is not None:
-        return await reader.read_address(target.address, wish)
+        return replace(await reader.read_address(target.address, wish), address=target.shown_as)
     assert target.file is not None
     assert target.root is not None
     return await reader.read_file(target.file, target.root, target.shown_as, wish)
@@ -177,4 +185,4 @@ async def _one(reader: PageReader, target: Target, settings: LookSettings, turn:
         return await _read(reader, target, wish)
 
     async with turn:
-        return await read_and_assess(read, settings.policy)
+        return await read_and_assess(read, settings.policy, state=target.state)

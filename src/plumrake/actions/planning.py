@@ -5,6 +5,7 @@ from __future__ import annotations
 from plumrake.actions.archives import archive_of, pages_of_archive
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.sites import origin_of_edition, private_origins
+from plumrake.core.journeys import states_of
 from plumrake.discovery.crawl import Bounds, crawl
 from plumrake.discovery.found import Found, NoPages
 from plumrake.discovery.sitemap import pages_of_sitemap, robots_text
@@ -55,6 +56,8 @@ async def _pages(connect: Connect, site: Site, sweep: Sweep, reader_for: ReaderF
         found = pages_of_archive(await archive_of(connect, site))
     else:
         found = await _discovered(site, sweep, reader_for)
+    if sweep.scope != "given" and sweep.lens == "rendered" and site.found_by != "archive":
+        found += [Found(state.path, "journey", linked_from=state.begins_at) for state in states_of(site.journeys)]
     wanted = [page for page in found if page.path.startswith(sweep.section)][: site.most_pages]
     if not wanted:
         raise NoPages(f"no page of '{site.slug}' is below {sweep.section}; sweep another section")

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from plumrake.core.assess import Assessment, assess
 from plumrake.core.findings import Needs
 from plumrake.core.inventory import Inventory, inventory_of
+from plumrake.core.journeys import State
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
@@ -53,11 +54,15 @@ Worth = Callable[[Assessment], bool]
 """Tells whether a page with these findings is worth a picture."""
 
 
-async def read_and_assess(read: Read, policy: Policy, *, worth: Worth | None = None, inventory: bool = False) -> PageResult:
-    """Return what the checks say about a page; one that is ``worth`` it is shot while it is still open.
+async def read_and_assess(
+    read: Read, policy: Policy, *, state: State | None = None, worth: Worth | None = None, inventory: bool = False
+) -> PageResult:
+    """Return what the checks say about a page, or about a ``state`` of it; one that is ``worth`` it is shot while it is still open.
 
     With ``inventory``, what the page holds comes with it.
     """
+    if state is not None and state.region is not None:
+        policy = replace(policy, regions=(state.region,))
     known: dict[int, Assessment] = {}
 
     async def judge(page: Page) -> Assessment:
@@ -68,7 +73,7 @@ async def read_and_assess(read: Read, policy: Policy, *, worth: Worth | None = N
     async def is_worth(page: Page) -> bool:
         return worth is not None and worth(await judge(page))
 
-    obtained = await read(wish_of(policy, is_worth if worth is not None else None))
+    obtained = await read(replace(wish_of(policy, is_worth if worth is not None else None), state=state))
     page = obtained.page
     if page is None:
         return _result(obtained, "", "", _NOTHING, 0)

@@ -7,7 +7,7 @@ import hashlib
 import time
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
@@ -18,6 +18,7 @@ from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.actions.sites import ground_of, origin_of_edition, private_origins
 from plumrake.core.assess import Assessment
 from plumrake.core.findings import Finding, Outcome
+from plumrake.core.journeys import State, is_state, states_of
 from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import catalogue
 from plumrake.lenses.archives import Archive
@@ -140,7 +141,7 @@ async def _read_one(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, s
     archive = await archive_of(connect, site) if site.found_by == "archive" else None
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
         set_manners(reader, site, origin)
-        batch_reader = _BatchReader(reader, reader.occasion(f"sweep {sweep_id}"), origin, sweep, archive)
+        batch_reader = _BatchReader(reader, reader.occasion(f"sweep {sweep_id}"), origin, sweep, archive, states_of(site.journeys))
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
     return await _keep(connect, enqueue, sweep_id, results, end)
 
@@ -216,8 +217,11 @@ def figures_of(sweep: Sweep) -> dict[str, Any]:
 class _BatchReader:
     """Reads pages of one sweep; an unchanged page is given back as it was planned."""
 
-    def __init__(self, reader: PageReader, occasion: Occasion, origin: str, sweep: Sweep, archive: Archive | None) -> None:
+    def __init__(
+        self, reader: PageReader, occasion: Occasion, origin: str, sweep: Sweep, archive: Archive | None, states: list[State]
+    ) -> None:
         self._reader = reader
+        self._states = states
         self._archive = archive
         self._occasion = occasion
         self._fingerprints = occasion.fingerprints
@@ -230,6 +234,8 @@ class _BatchReader:
         address = self._origin + page.path
         if self._archive is not None:
             return await self._read_archived(self._archive, page)
+        if is_state(page.path):
+            return await self._read_state(page)
         if self._is_said_unchanged(page):
             return page
         known = Known(page.etag, page.last_modified) if page.known_id is not None and page.resources is not None else None
@@ -249,6 +255,19 @@ class _BatchReader:
         drawn_in = result.resources
         resources = await self._fingerprints.of_all(drawn_in) if drawn_in is not None else None
         return _new_reading(page, result, resources, self._policy)
+
+    async def _read_state(self, page: PlannedPage) -> NewReading:
+        """Read a state of a journey; it is read anew each time, since nothing tells beforehand whether it is as it was."""
+        address = self._origin + page.path
+        state = next((state for state in self._states if state.path == page.path), None)
+        if state is None:
+            return _unread(page, address, self._sweep.lens, Unreadable("file-missing", "the site has no such journey any more").problem)
+
+        async def obtain(wish: Wish) -> Obtained:
+            return replace(await self._reader.read_address(self._origin + state.begins_at, wish), address=address)
+
+        result = await read_and_assess(obtain, self._policy, state=state, worth=self._shows_something_new, inventory=True)
+        return _new_reading(page, result, None, self._policy)
 
     async def _read_archived(self, archive: Archive, page: PlannedPage) -> NewReading:
         address = origin_of_archive(archive) + page.path

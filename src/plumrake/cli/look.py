@@ -14,10 +14,11 @@ import click
 from rich.console import Console
 from rich.progress import Progress
 
-from plumrake.actions.look import LookSettings, look, resolve_targets, with_site_findings
+from plumrake.actions.look import LookSettings, Target, look, resolve_targets, state_targets, with_site_findings
 from plumrake.actions.reading import PageResult
 from plumrake.cli.errors import Exit, fail, notice
 from plumrake.cli.policy import policy_for
+from plumrake.core.journeys import BadJourneys, parse_journeys, states_of
 from plumrake.core.policy import HOLDS
 from plumrake.lenses.rendered.unprivileged import find_browser
 from plumrake.reports.as_json import to_json
@@ -47,12 +48,19 @@ _PLAIN_EVERY = 5.0
     type=click.Path(dir_okay=False, path_type=Path),
     help="A plumrake.toml. Default: the nearest one in the first target's folder or above it.",
 )
+@click.option(
+    "--journeys",
+    "journeys_file",
+    type=click.Path(exists=True, dir_okay=False, path_type=Path),
+    help="A YAML file of steps at the first address: each state that they read is looked at too.",
+)
 @click.option("--hold", type=click.Choice(HOLDS), help="From which weight on a fault makes the exit status 1. Default: obstacle.")
 @click.option("--as", "form", type=click.Choice(["text", "json"]), default="text", show_default=True)
 @click.option("--out", type=click.Path(dir_okay=False, writable=True, path_type=Path), help="Write the report to this file.")
 @click.option("--jobs", type=click.IntRange(1, 32), help="Pages read at once. Default: 2, or all cores for the markup lens.")
 def look_command(
-    targets: tuple[str, ...], lens: str | None, policy_file: Path | None, form: str, out: Path | None, jobs: int | None, **said: Any,
+    targets: tuple[str, ...], lens: str | None, policy_file: Path | None, journeys_file: Path | None, form: str, out: Path | None,
+    jobs: int | None, **said: Any,
 ) -> None:  # fmt: skip
     """Read pages now and say what is wrong: files, folders or addresses.
 
@@ -67,7 +75,8 @@ def look_command(
             "no headless Chromium was found; install 'chromium-headless-shell', set PLUMRAKE_BROWSER, or look with --lens markup",
             Exit.UNREAD,
         )
-    results = with_site_findings(asyncio.run(_gather(targets, settings)), policy)
+    states = _states_in(journeys_file, targets, settings) if journeys_file is not None else []
+    results = with_site_findings(asyncio.run(_gather([*resolve_targets(targets), *states], settings)), policy)
     pages = [reported(result) for result in results]
     if form == "json":
         seconds = time.monotonic() - clock
@@ -94,8 +103,18 @@ def default_lens() -> str:
     return "markup"
 
 
-async def _gather(words: tuple[str, ...], settings: LookSettings) -> list[PageResult]:
-    targets = resolve_targets(words)
+def _states_in(file: Path, words: tuple[str, ...], settings: LookSettings) -> list[Target]:
+    """Return the states that a file's journeys read at the first of the addresses; else end with status 2."""
+    address = next((word for word in words if word.startswith(("http://", "https://"))), None)
+    if address is None or settings.lens != "rendered":
+        fail("journeys need a browser (--lens rendered) and an address to begin at, such as http://localhost:8000/", Exit.USAGE)
+    try:
+        return state_targets(address, states_of(parse_journeys(file.read_text(encoding="utf-8"))))
+    except (BadJourneys, UnicodeDecodeError, OSError) as error:
+        fail(f"the journeys '{file}': {error}", Exit.USAGE)
+
+
+async def _gather(targets: list[Target], settings: LookSettings) -> list[PageResult]:
     notices: list[str] = []
     results: list[PageResult] = []
     last = time.monotonic()

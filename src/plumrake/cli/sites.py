@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import click
+import yaml
 from pydantic import ValidationError
 
 from plumrake import models
@@ -36,6 +37,11 @@ _EACH_SETTING = (
     click.option("--pause", "pause_ms", type=int, metavar="MS", help="Milliseconds between two requests."),
     click.option("--schedule", metavar="CRON", help="When to read it by itself, in UTC: '0 4 * * 1-5'; '' for never."),
     click.option("--policy", type=click.Path(exists=True, dir_okay=False, path_type=Path), help="A plumrake.toml to be the site's policy."),
+    click.option(
+        "--journeys",
+        type=click.Path(exists=True, dir_okay=False, path_type=Path),
+        help="A YAML file of steps that lead to states of pages.",
+    ),
 )
 
 
@@ -45,13 +51,25 @@ def _settings(command: Callable[..., None]) -> Callable[..., None]:
     return command
 
 
-def _policy_of(file: Path | None) -> dict[str, Any]:
-    if file is None:
-        return {}
-    try:
-        return {"policy": tomllib.loads(file.read_text(encoding="utf-8"))}
-    except (tomllib.TOMLDecodeError, UnicodeDecodeError, OSError) as error:
-        fail(f"the policy '{file}': {error}", Exit.USAGE)
+def _from_files(policy: Path | None, journeys: Path | None) -> dict[str, Any]:
+    """Return the settings that stand in files of their own; their fields are checked by the service."""
+    found: dict[str, Any] = {}
+    for name, file in (("policy", policy), ("journeys", journeys)):
+        if file is None:
+            continue
+        try:
+            text = file.read_text(encoding="utf-8")
+            found[name] = tomllib.loads(text) if name == "policy" else _list_of_journeys(text)
+        except (tomllib.TOMLDecodeError, yaml.YAMLError, ValueError, OSError) as error:
+            fail(f"{name} in '{file}': {' '.join(str(error).split())}", Exit.USAGE)
+    return found
+
+
+def _list_of_journeys(text: str) -> list[dict[str, Any]]:
+    data = yaml.safe_load(text)
+    if not isinstance(data, dict) or list(data) != ["journeys"]:
+        raise ValueError("write 'journeys:' and below it a list of journeys, each with 'name' and 'steps'")
+    return data["journeys"] or []
 
 
 @contextlib.contextmanager
@@ -72,10 +90,18 @@ def _errors_of_fields() -> Iterator[None]:
 @click.option("--private", "private_leave", is_flag=True, help="The addresses are in a private network, and may be.")
 @_settings
 @served
-def add_site(rake: PlumRake, slug: str, listed_paths: tuple[str, ...], found_by: str | None, policy: Path | None, **options: Any) -> None:
+def add_site(
+    rake: PlumRake,
+    slug: str,
+    listed_paths: tuple[str, ...],
+    found_by: str | None,
+    policy: Path | None,
+    journeys: Path | None,
+    **options: Any,
+) -> None:
     """Register a site as SLUG, a short name for addresses and commands."""
     paths = list(listed_paths)
-    given = {name: value for name, value in options.items() if value is not None} | _policy_of(policy)
+    given = {name: value for name, value in options.items() if value is not None} | _from_files(policy, journeys)
     with _errors_of_fields():
         new = models.NewSite(slug=slug, found_by=found_by or ("list" if paths else "sitemap"), listed_paths=paths, **given)
     site = rake.sites.add(new)
@@ -112,7 +138,12 @@ def show_site(rake: PlumRake, slug: str, as_json: bool) -> None:
     click.echo(f"{site.name} ({site.slug})")
     click.echo(f"  live     {site.live_address}")
     click.echo(f"  staging  {site.staging_address or '-'}")
-    click.echo(f"  pages    found by {site.found_by}")
+    click.echo(f"  pages    found by {site.found_by}, at most {site.most_pages:,}")
+    click.echo(f"  asked    {counted(site.at_once, 'request')} at once, {site.pause_ms} ms between them")
+    click.echo(f"  by clock {f'{site.schedule} ({site.schedule_edition}, UTC)' if site.schedule else 'never'}")
+    for journey in site.journeys:
+        states = [step["read"] for step in journey["steps"] if "read" in step]
+        click.echo(f"  journey  {journey['name']}: reads {', '.join(states)}")
     for figures in site.figures:
         click.echo(f"  {_figures(figures)}")
     if not site.figures:
@@ -135,9 +166,9 @@ def _figures(figures: models.Figures) -> str:
 @click.option("--staging", "staging_address", metavar="ADDRESS")
 @_settings
 @served
-def edit_site(rake: PlumRake, slug: str, schedule: str | None, policy: Path | None, **options: Any) -> None:
+def edit_site(rake: PlumRake, slug: str, schedule: str | None, policy: Path | None, journeys: Path | None, **options: Any) -> None:
     """Change what is said; the rest stays as it is."""
-    given = {name: value for name, value in options.items() if value is not None} | _policy_of(policy)
+    given = {name: value for name, value in options.items() if value is not None} | _from_files(policy, journeys)
     if schedule is not None:
         given["schedule"] = schedule or None
     if not given:

@@ -5,17 +5,23 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from plumrake.core.findings import Finding, Outcome, digest, path_of
+from plumrake.core.journeys import is_state
 from plumrake.core.policy import Policy
 from plumrake.core.registry import Check, PageFacts, SiteFlag, catalogue
 
 
 def assess_site(pages: Sequence[PageFacts], policy: Policy) -> dict[int, list[Finding]]:
-    """Return the findings of the site-wide checks by the number of the page in ``pages``; each stands on ``html``."""
+    """Return the findings of the site-wide checks by the number of the page in ``pages``; each stands on ``html``.
+
+    States of journeys have their pages' titles, so they are passed over.
+    """
     found: dict[int, list[Finding]] = {}
+    numbers = [number for number, page in enumerate(pages) if not is_state(page.address)]
     for check in catalogue().values():
         if check.across is not None and policy.applies(check):
-            for flag in check.across(pages):
-                found.setdefault(flag.page, []).append(_finding(pages[flag.page], policy, check, flag))
+            for flag in check.across([pages[number] for number in numbers]):
+                number = numbers[flag.page]
+                found.setdefault(number, []).append(_finding(pages[number], policy, check, flag))
     return found
 
 

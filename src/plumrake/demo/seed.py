@@ -8,6 +8,7 @@ from importlib.resources import files
 from typing import Any
 
 from plumrake.actions.people import EmailTaken, add_person
+from plumrake.demo.site import journeys
 from plumrake.records import people, sites
 from plumrake.records.queries import Connection
 
@@ -22,7 +23,9 @@ def cast() -> dict[str, Any]:
 async def seed(connection: Connection, live_address: str, staging_address: str) -> None:
     """Add the demo's people, its site (with leave for loopback) and who answers for which part."""
     known = cast()
-    new = sites.NewSite(SITE, "Harrowmere Canal Trust", live_address, staging_address, "sitemap", [], private_leave=True, policy={})
+    new = sites.NewSite(
+        SITE, "Harrowmere Canal Trust", live_address, staging_address, "sitemap", [], private_leave=True, policy={}, journeys=journeys()
+    )
     await sites.add_site(connection, new)
     site = await sites.site_by_slug(connection, SITE)
     assert site is not None

@@ -17,6 +17,7 @@ from typing import Any, Literal
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
 
+from plumrake.core.journeys import parse_journeys
 from plumrake.core.selectors import Selectors
 from plumrake.demo.pictures import draw
 from plumrake.lenses.markup import parse_document
@@ -101,6 +102,17 @@ def kept_answer_key(edition: str) -> list[dict[str, str]]:
     """Return the answer key as it is kept beside the contents, for comparing by eye what a change of them does."""
     key: dict[str, list[dict[str, str]]] = json.loads(files("plumrake.demo").joinpath("answer_key.json").read_text(encoding="utf-8"))
     return key[edition]
+
+
+def journeys() -> list[dict[str, Any]]:
+    """Return the demo site's journeys."""
+    return parse_journeys(_content("journeys.yaml"))
+
+
+def journey_answers() -> list[dict[str, str]]:
+    """Return what the checks have to find in the states that the journeys read, in either edition."""
+    answers: list[dict[str, str]] = tomllib.loads(_content("journey_answers.toml"))["answers"]
+    return answers
 
 
 def write_edition(edition: str, folder: Path, origin: str) -> int:

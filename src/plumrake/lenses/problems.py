@@ -17,6 +17,7 @@ CODES: dict[str, str] = {
     "script-endless": "A script on the page does not come to an end.",
     "sign-in-wanted": "The page leads to a sign-in instead of showing itself.",
     "leads-elsewhere": "The page sends the browser to another address by itself.",
+    "journey-broken": "A step of the journey could not be taken.",
     "too-many-elements": "The page has more elements than may be read.",
     "browser-lost": "The browser stopped while it read the page.",
     "reader-failed": "The reading broke off again and again for a reason of the program's own; its log says more.",

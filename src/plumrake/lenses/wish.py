@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
 
+from plumrake.core.journeys import State
 from plumrake.core.page import Page
 
 PictureIf = Callable[[Page], Awaitable[bool]]
@@ -16,7 +17,7 @@ class Wish:
     """What to wait for, whether to take the page's picture, and which of the costlier evidence to gather.
 
     ``pixels`` behind texts, a walk by ``keyboard``, trials of other layouts (``zoom``) and the ``words`` in pictures are for the
-    rendered lens alone.
+    rendered lens alone, and so is the ``state`` of a journey, to which the page is brought first.
     """
 
     wait_for: str | None = None
@@ -25,3 +26,4 @@ class Wish:
     keyboard: bool = True
     zoom: bool = True
     words: bool = True
+    state: State | None = None

@@ -108,6 +108,9 @@ class SiteSettings(Model):
     schedule: Schedule | None = None
     schedule_edition: Edition = "live"
     policy: dict[str, Any] = Field(default={}, description="The fields of plumrake.toml.")
+    journeys: list[dict[str, Any]] = Field(
+        default=[], max_length=50, description="States of pages that show only after steps; docs/journeys.md."
+    )
 
 
 class NewSite(SiteSettings):
@@ -132,6 +135,7 @@ class SiteChange(Model):
     schedule: Schedule | None = None
     schedule_edition: Edition | None = None
     policy: dict[str, Any] | None = None
+    journeys: list[dict[str, Any]] | None = Field(default=None, max_length=50)
 
 
 class Figures(Answer):
@@ -165,6 +169,7 @@ class Site(Answer):
     schedule: str | None
     schedule_edition: Edition
     policy: dict[str, Any]
+    journeys: list[dict[str, Any]]
     created_at: datetime
     tag: str
     figures: list[Figures] = []

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
@@ -36,6 +36,7 @@ class Site:
     schedule_edition: str
     scheduled_at: datetime
     changed_at: datetime
+    journeys: list[dict[str, Any]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,6 +57,11 @@ class NewSite:
     pause_ms: int = 0
     schedule: str | None = None
     schedule_edition: str = "live"
+    journeys: list[dict[str, Any]] = field(default_factory=list)
+
+    def as_values(self) -> dict[str, Any]:
+        """Return the query's values."""
+        return {name: Jsonb(getattr(self, name)) if name in ("policy", "journeys") else getattr(self, name) for name in self.__slots__}
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,8 +91,7 @@ class Figures:
 
 async def add_site(connection: Connection, new: NewSite) -> Site | None:
     """Register a site; None where the slug is taken."""
-    values = {name: getattr(new, name) for name in NewSite.__slots__}
-    return await row_or_none(connection, _QUERIES["add"], Site, **{**values, "policy": Jsonb(new.policy)})
+    return await row_or_none(connection, _QUERIES["add"], Site, **new.as_values())
 
 
 async def site_by_slug(connection: Connection, slug: str) -> Site | None:
@@ -111,10 +116,7 @@ async def figures(connection: Connection, site_id: int | None = None) -> list[Fi
 
 async def change_site(connection: Connection, site: Site, new: NewSite) -> Site | None:
     """Change a site that is still as it was when it was looked at; None where somebody else changed it meanwhile."""
-    values = {name: getattr(new, name) for name in NewSite.__slots__ if name != "slug"}
-    return await row_or_none(
-        connection, _QUERIES["change"], Site, id=site.id, known=site.changed_at, **{**values, "policy": Jsonb(new.policy)}
-    )
+    return await row_or_none(connection, _QUERIES["change"], Site, id=site.id, known=site.changed_at, **new.as_values())
 
 
 async def drop_site(connection: Connection, site_id: int) -> None:

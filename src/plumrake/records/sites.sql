@@ -1,9 +1,9 @@
 -- name: add
 -- A site; the slug is unique.
 INSERT INTO site (slug, name, live_address, staging_address, found_by, listed_paths, private_leave, policy, most_pages, crawl_depth, at_once, pause_ms,
-    schedule, schedule_edition)
+    schedule, schedule_edition, journeys)
 VALUES (%(slug)s, %(name)s, %(live_address)s, %(staging_address)s, %(found_by)s, %(listed_paths)s, %(private_leave)s, %(policy)s, %(most_pages)s,
-    %(crawl_depth)s, %(at_once)s, %(pause_ms)s, %(schedule)s, %(schedule_edition)s)
+    %(crawl_depth)s, %(at_once)s, %(pause_ms)s, %(schedule)s, %(schedule_edition)s, %(journeys)s)
 ON CONFLICT (slug) DO NOTHING
 RETURNING *
 
@@ -35,7 +35,7 @@ ORDER BY w.site_id, w.edition, w.id DESC
 UPDATE site SET name = %(name)s, live_address = %(live_address)s, staging_address = %(staging_address)s, found_by = %(found_by)s,
     listed_paths = %(listed_paths)s, private_leave = %(private_leave)s, policy = %(policy)s, most_pages = %(most_pages)s,
     crawl_depth = %(crawl_depth)s, at_once = %(at_once)s, pause_ms = %(pause_ms)s, schedule = %(schedule)s,
-    schedule_edition = %(schedule_edition)s, changed_at = clock_timestamp(),
+    schedule_edition = %(schedule_edition)s, journeys = %(journeys)s, changed_at = clock_timestamp(),
     scheduled_at = CASE WHEN schedule IS DISTINCT FROM %(schedule)s THEN now() ELSE scheduled_at END
 WHERE id = %(id)s AND changed_at = %(known)s
 RETURNING *

@@ -6,7 +6,7 @@ import asyncio
 import base64
 import contextlib
 import shutil
-from collections.abc import AsyncIterator, Callable
+from collections.abc import AsyncIterator, Callable, Iterator
 from importlib.resources import files
 from typing import Any
 
@@ -139,6 +139,8 @@ class Tab:
         self._answers_all = False
         self._occasion = 0
         self._sent_to: asyncio.Future[str] = asyncio.get_running_loop().create_future()
+        self._open_to = ""
+        self.has_travelled = False
         self._main_frame = ""
         self._pending: set[asyncio.Task[None]] = set()
         self.is_spoilt = False
@@ -186,6 +188,9 @@ class Tab:
                 await self._session.send("Fetch.fulfillRequest", {**request, **_response(self._given)})
             elif self._given is not None and self._given.files is not None and event["resourceType"] != "Document":
                 await self._answer_from(self._given.files, event)
+            elif in_main_frame and event["resourceType"] == "Document" and self._open_to == _origin(event["request"]["url"]):
+                self.has_travelled = True
+                await self._session.send("Fetch.continueRequest", request)
             elif in_main_frame and event["resourceType"] == "Document":
                 self.is_spoilt = True
                 if not self._sent_to.done():
@@ -212,6 +217,7 @@ class Tab:
             self._answers_all = fetched.files is not None
             of_kind = {} if self._answers_all else {"resourceType": "Document"}
             await self._session.send("Fetch.enable", {"patterns": [{"urlPattern": "*", "requestStage": "Request", **of_kind}]})
+        self.has_travelled = False
         self._given, self._awaited, self._sent_to = fetched, True, asyncio.get_running_loop().create_future()
         going = asyncio.ensure_future(self.page.goto(fetched.address, wait_until="domcontentloaded", timeout=seconds * 1000))
         either: list[asyncio.Future[Any]] = [going, self._sent_to]
@@ -226,6 +232,20 @@ class Tab:
         except Error as error:
             self.is_spoilt = True
             raise _load_problem(error, seconds) from None
+
+    @contextlib.contextmanager
+    def open_to(self, origin: str) -> Iterator[None]:
+        """Let the tab be led to other pages of an origin for a while; the network stays behind the guard."""
+        self._open_to = origin
+        try:
+            yield
+        finally:
+            self._open_to = ""
+
+    @property
+    def sent_to(self) -> str | None:
+        """Where the page wanted to send the tab and might not, or None."""
+        return self._sent_to.result() if self._sent_to.done() and not self._sent_to.cancelled() else None
 
     async def wait_for(self, selector: str, seconds: float) -> None:
         """Wait until an element is there. Raises ``Unreadable`` (timed-out)."""
@@ -310,6 +330,10 @@ class Tab:
         except (TimeoutError, Error):
             return False
         return True
+
+
+def _origin(address: str) -> str:
+    return "/".join(address.split("/", 3)[:3])
 
 
 def _script(name: str) -> str:

@@ -18,6 +18,7 @@ from plumrake.lenses.problems import Unreadable
 from plumrake.lenses.rendered.browser import BrowserPool, Tab
 from plumrake.lenses.rendered.decode import decode_document
 from plumrake.lenses.rendered.files import identify_pictures
+from plumrake.lenses.rendered.journeys import follow
 from plumrake.lenses.rendered.probing import take_pixels, try_layouts, walk
 from plumrake.lenses.rendered.recognition import can_recognise, read_pictures
 from plumrake.lenses.wish import Wish
@@ -56,6 +57,8 @@ async def _render(pool: BrowserPool, fetched: Fetched, address: str, limits: Lim
             return max(1.0, deadline - time.monotonic())
 
         await tab.load(fetched, limits.seconds / 2)
+        if wish.state is not None:
+            fetched = await follow(tab, wish.state, fetched, left())
         if wish.wait_for is not None:
             await tab.wait_for(wish.wait_for, left())
         answer = await tab.collect(left(), limits.elements)

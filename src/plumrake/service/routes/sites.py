@@ -10,6 +10,7 @@ from fastapi import APIRouter, Header, Query, Request
 from plumrake import models
 from plumrake.actions.archives import keep_archive
 from plumrake.actions.sweeps import Asked, figures_of, start_sweep
+from plumrake.core.journeys import BadJourneys, states_of
 from plumrake.core.policy import BadPolicy, policy_from
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
@@ -44,7 +45,7 @@ async def _shaped(database: Connection, found: list[sites.Site]) -> list[models.
 
 _SHOWN = (
     "slug", "name", "live_address", "staging_address", "found_by", "private_leave", "most_pages", "crawl_depth", "at_once", "pause_ms",
-    "schedule", "schedule_edition", "policy", "created_at",
+    "schedule", "schedule_edition", "policy", "journeys", "created_at",
 )  # fmt: skip
 
 
@@ -63,6 +64,10 @@ def _checked(new: sites.NewSite) -> sites.NewSite:
         policy_from(new.policy)
     except BadPolicy as error:
         raise Refusal(422, "not-valid", f"policy: {error}") from None
+    try:
+        states_of(new.journeys)
+    except BadJourneys as error:
+        raise Refusal(422, "not-valid", f"journeys: {error}") from None
     return new
 
 
