@@ -82,7 +82,7 @@ def test_steps_lead_to_other_pages_and_through_forms(origin: str) -> None:
     assert sent.page is not None
     said = next(one for one in sent.document.elements if one.get("id") == "said")
     assert sent.page.title == "Sent"
-    assert sent.document.locate()[said.index].line == 2
+    assert sent.document.locate()[said.index][0] == 2
     assert "Ned Otter, large" in sent.document.source
     assert followed.page is not None
     assert followed.page.title == "Next"

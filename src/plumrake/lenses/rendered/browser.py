@@ -140,7 +140,7 @@ class Tab:
         self._occasion = 0
         self._sent_to: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         self._open_to = ""
-        self.has_travelled = False
+        self.travelled_to: Fetched | None = None
         self._main_frame = ""
         self._pending: set[asyncio.Task[None]] = set()
         self.is_spoilt = False
@@ -189,8 +189,7 @@ class Tab:
             elif self._given is not None and self._given.files is not None and event["resourceType"] != "Document":
                 await self._answer_from(self._given.files, event)
             elif in_main_frame and event["resourceType"] == "Document" and self._open_to == _origin(event["request"]["url"]):
-                self.has_travelled = True
-                await self._session.send("Fetch.continueRequest", request)
+                await self._let_travel(event)
             elif in_main_frame and event["resourceType"] == "Document":
                 self.is_spoilt = True
                 if not self._sent_to.done():
@@ -198,6 +197,20 @@ class Tab:
                 await self._session.send("Fetch.failRequest", {**request, "errorReason": "Aborted"})
             else:
                 await self._session.send("Fetch.continueRequest", request)
+
+    async def _let_travel(self, event: dict[str, Any]) -> None:
+        """Let a journey lead the tab on, and keep the HTML that comes (a sent form's answer can be had at no other moment)."""
+        request = {"requestId": event["requestId"]}
+        status = event.get("responseStatusCode")
+        if status is None:
+            await self._session.send("Fetch.continueRequest", {**request, "interceptResponse": True})
+            return
+        if not 300 <= status < 400:
+            headers = {one["name"].lower(): one["value"] for one in event.get("responseHeaders", [])}
+            answer = await self._session.send("Fetch.getResponseBody", request)
+            body = base64.b64decode(answer["body"]) if answer["base64Encoded"] else answer["body"].encode()
+            self.travelled_to = Fetched(event["request"]["url"], status, headers, body)
+        await self._session.send("Fetch.continueRequest", request)
 
     async def _answer_from(self, files: Callable[[str], tuple[int, str, bytes] | None], event: dict[str, Any]) -> None:
         """Answer a request from the files that came with the page; what is not among them cannot be had."""
@@ -217,7 +230,7 @@ class Tab:
             self._answers_all = fetched.files is not None
             of_kind = {} if self._answers_all else {"resourceType": "Document"}
             await self._session.send("Fetch.enable", {"patterns": [{"urlPattern": "*", "requestStage": "Request", **of_kind}]})
-        self.has_travelled = False
+        self.travelled_to = None
         self._given, self._awaited, self._sent_to = fetched, True, asyncio.get_running_loop().create_future()
         going = asyncio.ensure_future(self.page.goto(fetched.address, wait_until="domcontentloaded", timeout=seconds * 1000))
         either: list[asyncio.Future[Any]] = [going, self._sent_to]

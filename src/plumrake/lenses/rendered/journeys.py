@@ -37,7 +37,7 @@ async def follow(tab: Tab, state: State, fetched: Fetched, seconds: float) -> Fe
         await tab.page.wait_for_timeout(_QUIET_MS)  # what a step set going comes to rest
     if tab.sent_to is not None:
         raise Unreadable("leads-elsewhere", f"the journey leads to {tab.sent_to[:200]}, which is not on {origin}")
-    return await _shown(tab, fetched)
+    return tab.travelled_to or fetched
 
 
 async def _take(tab: Tab, step: Step, origin: str, seconds: float) -> None:
@@ -77,18 +77,6 @@ async def _fill(field: Locator, text: str, milliseconds: float) -> None:
         await field.select_option(label=text, timeout=milliseconds)
     else:
         await field.fill(text, timeout=milliseconds)
-
-
-async def _shown(tab: Tab, fetched: Fetched) -> Fetched:
-    """Return the HTML of the page that the journey ended on."""
-    address = tab.page.url.partition("#")[0]
-    if not tab.has_travelled:
-        return fetched
-    try:
-        source = str((await tab.resource(tab.page.url)).get("content", ""))
-    except Error:
-        source = ""
-    return Fetched(address, 200, {"content-type": "text/html; charset=utf-8"}, source.encode("utf-8", "replace"))
 
 
 def _reason(step: Step, error: Error, seconds: float) -> str:
