@@ -1,12 +1,15 @@
 """What the rendered lens gathers beside the document: pixels, a walk by Tab, other layouts. All of it in a real browser."""
 
 import asyncio
+import io
 
 import pytest
+from PIL import Image
 
+from plumrake.actions.reading import read_and_assess
 from plumrake.core.assess import assess
 from plumrake.core.page import Page
-from plumrake.core.policy import policy_from
+from plumrake.core.policy import Policy, policy_from
 from plumrake.lenses.reader import PageReader
 from plumrake.lenses.wish import Wish
 
@@ -97,16 +100,18 @@ def test_trials_leave_the_page_as_it_was() -> None:
     """Styles that were written stand again after the trials, and new ones are gone: the picture shows the page as it is."""
     shots: list[int] = []
 
-    async def wanted(page: Page) -> bool:
+    async def wanted(page: Page) -> int | None:
         shots.append(len(page.elements))
-        return True
+        return 2000
 
     html = b"<!doctype html><html lang=en><body><p style='height:20px;overflow:hidden;font-size:16px'>Volunteers meet</p>"
 
     async def both() -> tuple[bytes | None, bytes | None]:
         async with PageReader("rendered") as reader:
-            tried = await reader.read_html(html, "http://probe.invalid/", Wish(picture_if=wanted))
-            plain = await reader.read_html(html, "http://probe.invalid/", Wish(picture_if=wanted, pixels=False, keyboard=False, zoom=False))
+            tried = await reader.read_html(html, "http://probe.invalid/", Wish(picture_down=wanted))
+            plain = await reader.read_html(
+                html, "http://probe.invalid/", Wish(picture_down=wanted, pixels=False, keyboard=False, zoom=False)
+            )
         assert tried.page is not None
         assert tried.page.document.trials is not None
         assert [misfit.kind for misfit in tried.page.document.trials.doubled] == ["cut"]
@@ -115,6 +120,27 @@ def test_trials_leave_the_page_as_it_was() -> None:
     tried, plain = asyncio.run(both())
     assert tried == plain
     assert len(shots) == 2
+
+
+def test_picture_reaches_down_to_the_lowest_finding() -> None:
+    """What lies far below the last fault is not pictured; a page without faults that are worth it has no picture."""
+    html = b"<!doctype html><html lang=en><title>Tall</title><main><h1>Tall</h1><img src=/a.png style='display:block;height:200px'><p style='height:6000px'>x"
+
+    async def read(worth: bool) -> bytes | None:
+        async with PageReader("rendered") as reader:
+            result = await read_and_assess(
+                lambda wish: reader.read_html(html, "http://probe.invalid/", wish),
+                Policy(only=("pictures/no-text",)),
+                worth=lambda _: worth,
+            )
+        assert [one.check for one in result.assessment.findings] == ["pictures/no-text"]
+        return result.picture
+
+    picture = asyncio.run(read(True))
+    assert picture is not None
+    with Image.open(io.BytesIO(picture)) as shown:
+        assert 400 < shown.height < 900
+    assert asyncio.run(read(False)) is None
 
 
 PALE = "<p class=wordmark style='color: #999999; background: #ffffff'>Harrowmere <b>Canal</b></p><p style='color: #999999; background: #ffffff'>Open daily</p>"

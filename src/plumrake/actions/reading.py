@@ -15,9 +15,12 @@ from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
 from plumrake.lenses.problems import Problem
 from plumrake.lenses.reader import Obtained
-from plumrake.lenses.wish import PictureIf, Wish
+from plumrake.lenses.wish import PictureDown, Wish
 
 _NOTHING = Assessment((), ())
+_SCREEN = 800
+_BELOW = 300
+"""So many CSS px are pictured below the lowest finding."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,10 +73,11 @@ async def read_and_assess(
             known[id(page)] = await asyncio.to_thread(assess, page, policy)
         return known[id(page)]
 
-    async def is_worth(page: Page) -> bool:
-        return worth is not None and worth(await judge(page))
+    async def picture_down(page: Page) -> int | None:
+        assessment = await judge(page)
+        return _lowest(assessment) + _BELOW if worth is not None and worth(assessment) else None
 
-    obtained = await read(replace(wish_of(policy, is_worth if worth is not None else None), state=state))
+    obtained = await read(replace(wish_of(policy, picture_down if worth is not None else None), state=state))
     page = obtained.page
     if page is None:
         return _result(obtained, "", "", _NOTHING, 0)
@@ -83,18 +87,25 @@ async def read_and_assess(
     return replace(result, resources=page.document.resources, inventory=await asyncio.to_thread(inventory_of, page))
 
 
-def wish_of(policy: Policy, picture_if: PictureIf | None = None) -> Wish:
+def wish_of(policy: Policy, picture_down: PictureDown | None = None) -> Wish:
     """Return what a reading for this policy has to gather."""
     asked = [check for check in catalogue().values() if policy.applies(check)]
     needs = frozenset().union(*(check.needs for check in asked)) if asked else frozenset()
     return Wish(
         wait_for=policy.wait_for,
-        picture_if=picture_if,
+        picture_down=picture_down,
         pixels=Needs.PIXELS in needs,
         keyboard=Needs.KEYBOARD in needs or any(check.area == "page" for check in asked),
         zoom=any(check.area == "zoom" for check in asked),
         words=Needs.RECOGNITION in needs,
     )
+
+
+def _lowest(assessment: Assessment) -> int:
+    """Return how far down the page the lowest place of a finding reaches; what lies below need not be pictured."""
+    of_places = (one for one in assessment.findings if one.selector not in ("html", "body"))
+    boxes = [box for one in of_places if (box := one.box or one.nearest_box) is not None]
+    return max((top + height for _, top, _, height in boxes), default=_SCREEN)
 
 
 def _result(obtained: Obtained, title: str, language: str, assessment: Assessment, elements: int) -> PageResult:

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from plumrake.core.journeys import State
 from plumrake.core.page import Page
 
-PictureIf = Callable[[Page], Awaitable[bool]]
-"""Tells whether a page's picture is wanted."""
+PictureDown = Callable[[Page], Awaitable[int | None]]
+"""Tells how far down (CSS px) a page's picture is wanted, or None where none is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +21,7 @@ class Wish:
     """
 
     wait_for: str | None = None
-    picture_if: PictureIf | None = None
+    picture_down: PictureDown | None = None
     pixels: bool = True
     keyboard: bool = True
     zoom: bool = True

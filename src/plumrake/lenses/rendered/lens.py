@@ -73,8 +73,8 @@ async def _render(pool: BrowserPool, fetched: Fetched, address: str, limits: Lim
                 document.words = await read_pictures(tab, page)
                 document.evidence |= {"recognition"}
         await _probe(tab, page, wish, max(left(), limits.seconds / 2))
-        wanted = wish.picture_if is not None and await wish.picture_if(page)
-        return Rendered(page, await tab.picture(left(), _TALLEST) if wanted else None)
+        down = await wish.picture_down(page) if wish.picture_down is not None else None
+        return Rendered(page, await tab.picture(left(), min(down, _TALLEST)) if down is not None else None)
 
 
 async def _probe(tab: Tab, page: Page, wish: Wish, seconds: float) -> None:
