@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic_settings import BaseSettings, SettingsConfigDict
+
+from plumrake.connect.mail import MailServer
 
 
 class Settings(BaseSettings):
@@ -19,3 +23,26 @@ class Settings(BaseSettings):
     worker_tabs: int = 2
     page_seconds: float = 30.0
     log_json: bool = False
+    address: str = ""
+    """Where people reach the console, for links in letters; default: host and port."""
+    mail_host: str = ""
+    """The mail server; without one no letters are written."""
+    mail_port: int = 25
+    mail_security: Literal["none", "starttls", "tls"] = "none"
+    mail_user: str = ""
+    mail_password: str = ""
+    mail_from: str = "Plum Rake <plumrake@localhost>"
+    mail_folder: str = ""
+    """A Maildir that the console shows to managers, where letters are caught and not sent on, as in the demo."""
+
+    @property
+    def console_address(self) -> str:
+        """Where people reach the console, without a slash at the end."""
+        return self.address.rstrip("/") or f"http://{self.host}:{self.port}"
+
+    @property
+    def mail_server(self) -> MailServer | None:
+        """The mail server, or None."""
+        if not self.mail_host:
+            return None
+        return MailServer(self.mail_host, self.mail_port, self.mail_from, self.mail_security, self.mail_user, self.mail_password)

@@ -9,8 +9,11 @@ from itertools import groupby
 
 from PIL import Image
 
-from plumrake.actions.ports import Connect
+from plumrake.actions.fixes import settle
+from plumrake.actions.ports import Connect, Enqueue
 from plumrake.actions.sweeps import figures_of, kept_finding, policy_of
+from plumrake.actions.telling import tell_done
+from plumrake.actions.verdicts import apply_to_sweep
 from plumrake.core.causes import gather
 from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
@@ -24,7 +27,7 @@ MARGIN = 24
 LEAST, MOST = (320, 120), (1280, 800)
 
 
-async def finish_sweep(connect: Connect, sweep_id: int) -> None:
+async def finish_sweep(connect: Connect, enqueue: Enqueue, sweep_id: int) -> None:
     """Finish a running sweep once every planned page has its reading; before, and after, nothing happens."""
     async with connect() as connection, connection.transaction():
         await sweeps.lock_sweep(connection, sweep_id)
@@ -38,9 +41,12 @@ async def finish_sweep(connect: Connect, sweep_id: int) -> None:
         found = await asyncio.to_thread(gather, places, await causes.census(connection, sweep_id), known)
         await causes.keep_causes(connection, sweep, found)
         await _picture_causes(connection, sweep_id)
+        await apply_to_sweep(connection, sweep.site_id, sweep_id, policy_of(sweep))
+        await settle(connection, enqueue, sweep)
         done = await sweeps.sweep_by_id(connection, sweep_id)
         assert done is not None
         await sweeps.add_event(connection, sweep_id, "done", figures_of(done))
+        await tell_done(connection, done)
 
 
 async def _look_across(connection: Connection, sweep: Sweep) -> None:
@@ -51,7 +57,6 @@ async def _look_across(connection: Connection, sweep: Sweep) -> None:
         held = any(holds(finding, policy_of(sweep).hold) for finding in extra)
         shaped = [kept_finding(finding) for finding in extra]
         await sweeps.add_site_findings(connection, titles[number].reading_id, shaped, held=held)
-    await sweeps.count_ready(connection, sweep.id)
 
 
 async def _picture_causes(connection: Connection, sweep_id: int) -> None:

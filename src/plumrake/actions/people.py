@@ -10,7 +10,7 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 
 from plumrake.records import people
-from plumrake.records.people import Caller, Person, Token
+from plumrake.records.people import Caller, Invitation, Person, Token
 from plumrake.records.queries import Connection
 
 _HASHER = PasswordHasher()
@@ -18,6 +18,7 @@ _NOBODY = _HASHER.hash("nobody has this password")
 _BEGINS_WITH = "plr_"
 _ATTEMPTS, _WITHIN_SECONDS = 10, 300
 _SHORTEST_PASSWORD = 10
+_INVITED_DAYS = 14
 
 
 class BadCredentials(ValueError):
@@ -44,6 +45,24 @@ class WeakPassword(ValueError):
     code = "weak-password"
 
 
+class LastManager(ValueError):
+    """Without this person nobody could manage."""
+
+    code = "last-manager"
+
+
+class BadInvitation(LookupError):
+    """The invitation is unknown, over, or taken up."""
+
+    code = "no-such-invitation"
+
+
+class GroupTaken(ValueError):
+    """A group has this name already."""
+
+    code = "group-taken"
+
+
 def secret_hash(secret: str) -> bytes:
     """Return what is kept of a session's or token's secret (they are random, so a plain hash is enough)."""
     return hashlib.sha256(secret.encode()).digest()
@@ -51,10 +70,7 @@ def secret_hash(secret: str) -> bytes:
 
 async def add_person(connection: Connection, email: str, name: str, role: str, password: str) -> Person:
     """Add a person who can sign in. Raises ``EmailTaken``, ``WeakPassword``."""
-    if len(password) < _SHORTEST_PASSWORD:
-        raise WeakPassword(f"the password has to have at least {_SHORTEST_PASSWORD} characters")
-    password_hash = await asyncio.to_thread(_HASHER.hash, password)
-    person = await people.add_person(connection, email, name, role, password_hash)
+    person = await people.add_person(connection, email, name, role, await hashed(password))
     if person is None:
         raise EmailTaken(f"somebody has the e-mail address {email} already; choose another")
     return person
@@ -65,7 +81,11 @@ async def sign_in(connection: Connection, email: str, password: str, hours: int)
     if await people.count_attempt(connection, email, _WITHIN_SECONDS) > _ATTEMPTS:
         raise TooManyAttempts("too many tries for this e-mail address; wait five minutes")
     person = await people.person_by_email(connection, email)
-    if not await asyncio.to_thread(_verified, person.password_hash if person is not None else _NOBODY, password) or person is None:
+    if (
+        not await asyncio.to_thread(_verified, person.password_hash if person is not None else _NOBODY, password)
+        or person is None
+        or not person.active
+    ):
         raise BadCredentials("e-mail address or password is wrong")
     await people.forget_attempts(connection, email)
     secret, csrf_token = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
@@ -84,3 +104,87 @@ async def make_token(connection: Connection, person_id: int, name: str, scopes: 
     """Return a new token and its secret, which is shown this once."""
     secret = _BEGINS_WITH + secrets.token_urlsafe(32)
     return await people.add_token(connection, person_id, name, secret_hash(secret), scopes), secret
+
+
+async def change_password(connection: Connection, person_id: int, current: str, new: str, keep: bytes | None) -> None:
+    """Change one's password and sign out everywhere but in the session ``keep``. Raises ``BadCredentials``, ``WeakPassword``."""
+    person = await people.person_by_id(connection, person_id)
+    assert person is not None
+    if await people.count_attempt(connection, person.email, _WITHIN_SECONDS) > _ATTEMPTS:
+        raise TooManyAttempts("too many tries for this e-mail address; wait five minutes")
+    if not await asyncio.to_thread(_verified, person.password_hash, current):
+        raise BadCredentials("the current password is wrong")
+    await people.forget_attempts(connection, person.email)
+    await people.set_password(connection, person_id, await hashed(new))
+    await people.end_sessions(connection, person_id, keep)
+
+
+async def hashed(password: str) -> str:
+    """Return what is kept of a password. Raises ``WeakPassword``."""
+    if len(password) < _SHORTEST_PASSWORD:
+        raise WeakPassword(f"the password has to have at least {_SHORTEST_PASSWORD} characters")
+    return await asyncio.to_thread(_HASHER.hash, password)
+
+
+async def invite(connection: Connection, email: str, name: str, role: str, by: int) -> tuple[Invitation, str]:
+    """Return a new invitation, which holds for two weeks, and its secret. Raises ``EmailTaken``."""
+    if await people.person_by_email(connection, email) is not None:
+        raise EmailTaken(f"somebody has the e-mail address {email} already; choose another")
+    secret = secrets.token_urlsafe(32)
+    return await people.invite(connection, email, name, role, secret_hash(secret), by, _INVITED_DAYS), secret
+
+
+async def accept(connection: Connection, secret: str, password: str) -> Person:
+    """Make a person of an invitation. Raises ``BadInvitation``, ``WeakPassword``, ``EmailTaken``."""
+    async with connection.transaction():
+        invitation = await people.invitation_by_secret(connection, secret_hash(secret))
+        if invitation is None:
+            raise BadInvitation("this invitation is not valid any more; ask for another")
+        person = await add_person(connection, invitation.email, invitation.name, invitation.role, password)
+        await people.accept_invitation(connection, invitation.id)
+    return person
+
+
+async def change_person(connection: Connection, person: Person, *, name: str | None, role: str | None, active: bool | None) -> Person:
+    """Change a person; one who may not come in any more is signed out and loses their tokens. Raises ``LastManager``."""
+    after_role, after_active = role or person.role, person.active if active is None else active
+    if (
+        person.role == "manager"
+        and person.active
+        and (after_role != "manager" or not after_active)
+        and await people.count_managers(connection) == 1
+    ):
+        raise LastManager(f"{person.name} is the only manager; make somebody else one first")
+    async with connection.transaction():
+        await people.change_person(
+            connection,
+            person.id,
+            name=name or person.name,
+            role=after_role,
+            active=after_active,
+            digest=person.digest,
+            at_once=person.at_once,
+        )
+        if not after_active:
+            await people.end_sessions(connection, person.id)
+            await people.revoke_tokens(connection, person.id)
+    changed = await people.person_by_id(connection, person.id)
+    assert changed is not None
+    return changed
+
+
+async def add_group(connection: Connection, name: str, members: list[int]) -> int:
+    """Add a group with its people. Raises ``GroupTaken``."""
+    async with connection.transaction():
+        crew_id = await people.add_crew(connection, name)
+        if crew_id is None:
+            raise GroupTaken(f"a group is called '{name}' already; choose another name")
+        await people.set_members(connection, crew_id, members)
+    return crew_id
+
+
+async def make_feed(connection: Connection, person_id: int) -> str:
+    """Return the secret of a new address for somebody's feed; an older one works no more."""
+    secret = secrets.token_urlsafe(24)
+    await people.set_feed(connection, person_id, secret_hash(secret))
+    return secret

@@ -105,7 +105,7 @@ def _lowest(assessment: Assessment) -> int:
     """Return how far down the page the lowest place of a finding reaches; what lies below need not be pictured."""
     of_places = (one for one in assessment.findings if one.selector not in ("html", "body"))
     boxes = [box for one in of_places if (box := one.box or one.nearest_box) is not None]
-    return max((top + height for _, top, _, height in boxes), default=_SCREEN)
+    return int(max((top + height for _, top, _, height in boxes), default=_SCREEN))
 
 
 def _result(obtained: Obtained, title: str, language: str, assessment: Assessment, elements: int) -> PageResult:

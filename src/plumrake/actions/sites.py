@@ -9,6 +9,7 @@ from importlib.resources import files
 from importlib.resources.abc import Traversable
 from typing import Any
 
+from plumrake.core.policy import BESIDE_READING, Policy, policy_from
 from plumrake.records.sites import Site
 
 
@@ -23,6 +24,11 @@ def origin_of_edition(site: Site, edition: str) -> str:
     address = site.live_address if edition == "live" else site.staging_address
     if address is None:
         raise NoEdition(f"the site '{site.slug}' has no staging address; register one or sweep the live edition")
+    return origin_of(address)
+
+
+def origin_of(address: str) -> str:
+    """Return scheme, host and port of a web address."""
     return "/".join(address.split("/", 3)[:3])
 
 
@@ -30,12 +36,18 @@ def private_origins(site: Site) -> list[str]:
     """Return the origins that the site has leave to be private at."""
     if not site.private_leave:
         return []
-    return ["/".join(address.split("/", 3)[:3]) for address in (site.live_address, site.staging_address) if address]
+    return [origin_of(address) for address in (site.live_address, site.staging_address) if address]
+
+
+def policy_of_site(site: Site) -> Policy:
+    """Return the policy that a site has now."""
+    return policy_from(site.policy)
 
 
 def ground_of(policy: dict[str, Any], lens: str) -> str:
     """Return what stands for all that decides findings beside the page itself: policy, lens, and the program's own judgement."""
-    return hashlib.sha256(json.dumps([policy, lens, _judgement()], sort_keys=True).encode()).hexdigest()[:20]
+    deciding = {name: value for name, value in policy.items() if name.replace("-", "_") not in BESIDE_READING}
+    return hashlib.sha256(json.dumps([deciding, lens, _judgement()], sort_keys=True).encode()).hexdigest()[:20]
 
 
 @cache

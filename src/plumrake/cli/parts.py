@@ -18,7 +18,7 @@ from plumrake.cli.errors import Exit, fail
 from plumrake.demo.cluster import ClusterError
 from plumrake.demo.run import Demo
 from plumrake.demo.site import EDITIONS, write_edition
-from plumrake.jobs.worker import run_worker
+from plumrake.jobs.worker import Post, run_worker
 from plumrake.lenses.fetch import Limits
 from plumrake.records import people
 from plumrake.records.migrate import migrate
@@ -76,7 +76,13 @@ def worker_command() -> None:
     settings = _settings()
     _set_up_logging(as_json=settings.log_json)
     asyncio.run(
-        run_worker(settings.database, jobs=settings.worker_jobs, tabs=settings.worker_tabs, limits=Limits(seconds=settings.page_seconds))
+        run_worker(
+            settings.database,
+            jobs=settings.worker_jobs,
+            tabs=settings.worker_tabs,
+            limits=Limits(seconds=settings.page_seconds),
+            mail=Post(settings.mail_server, settings.console_address),
+        )
     )
 
 
@@ -113,7 +119,9 @@ def demo_group() -> None:
 
 @demo_group.command("up")
 @click.option("--folder", type=click.Path(file_okay=False, path_type=Path), default=Path("var/demo"), show_default=True)
-@click.option("--port", default=8600, show_default=True, help="The console's port; the site's editions take the next two.")
+@click.option(
+    "--port", default=8600, show_default=True, help="The console's port; the site's editions and the mailbox take the next three."
+)
 def up_command(folder: Path, port: int) -> None:
     """Start database, demo site, service and worker, and print the console's address."""
     try:
@@ -121,7 +129,7 @@ def up_command(folder: Path, port: int) -> None:
     except ClusterError as error:
         fail(str(error), Exit.UNREAD)
     except OSError as error:
-        fail(f"a port from {port} to {port + 2} is in use ({error.strerror}); choose another with --port", Exit.UNREAD)
+        fail(f"a port from {port} to {port + 3} is in use ({error.strerror}); choose another with --port", Exit.UNREAD)
 
 
 @demo_group.command("site")

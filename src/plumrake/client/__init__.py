@@ -17,6 +17,7 @@ from plumrake.client.errors import (
     BadToken,
     ChangedMeanwhile,
     ConflictError,
+    MoveNotAllowed,
     NotAllowed,
     NotFound,
     NotSignedIn,
@@ -25,6 +26,7 @@ from plumrake.client.errors import (
     TooManyRequests,
     Unavailable,
     Unreachable,
+    WrongState,
 )
 
 __all__ = [
@@ -33,6 +35,7 @@ __all__ = [
     "BadToken",
     "ChangedMeanwhile",
     "ConflictError",
+    "MoveNotAllowed",
     "NotAllowed",
     "NotFound",
     "NotSignedIn",
@@ -42,4 +45,5 @@ __all__ = [
     "TooManyRequests",
     "Unavailable",
     "Unreachable",
+    "WrongState",
 ]

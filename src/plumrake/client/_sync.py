@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 import uuid
 from collections.abc import Iterator, Sequence
+from datetime import date
 from types import TracebackType
 from typing import Any, TypeVar
 
@@ -31,8 +32,11 @@ class PlumRake:
         self.sites = Sites(self)
         self.sweeps = Sweeps(self)
         self.findings = Findings(self)
-        self.causes = AsyncCauses(self)
-        self.views = AsyncViews(self)
+        self.causes = Causes(self)
+        self.views = Views(self)
+        self.fixes = Fixes(self)
+        self.decisions = Decisions(self)
+        self.telling = Telling(self)
         self.checks = Checks(self)
 
     def __enter__(self) -> PlumRake:
@@ -116,6 +120,73 @@ class People:
     def revoke_token(self, token_id: int) -> None:
         """Make a token void."""
         self._rake.request("DELETE", f"/api/v1/tokens/{token_id}")
+
+    def show_me(self) -> models.Person:
+        """Return oneself with what letters one gets."""
+        return self._rake.get("/api/v1/me", models.Person)
+
+    def set_preferences(self, *, digest: bool | None = None, at_once: bool | None = None) -> models.Person:
+        """Choose which letters one gets."""
+        return self._rake.change("/api/v1/me", models.Preferences(digest=digest, at_once=at_once), models.Person, None)
+
+    def change_password(self, current: str, new: str) -> None:
+        """Change one's password; all other sessions end."""
+        self._rake.request("PUT", "/api/v1/me/password", json={"current": current, "new": new})
+
+    def sign_out_everywhere(self) -> None:
+        """End all of one's sessions, this one too; tokens stay."""
+        self._rake.request("DELETE", "/api/v1/me/sessions")
+
+    def make_feed(self) -> str:
+        """Return a new address of one's desk as an Atom feed."""
+        response = self._rake.request("POST", "/api/v1/me/feed")
+        return models.Feed.model_validate_json(response.content).address
+
+    def list(self) -> Iterator[models.Person]:
+        """Yield everybody by name."""
+        return self._rake.every("/api/v1/people", models.Person)
+
+    def change(self, person_id: int, change: models.PersonChange) -> models.Person:
+        """Change a person's name or role, or whether they may come in."""
+        return self._rake.change(f"/api/v1/people/{person_id}", change, models.Person, None)
+
+    def invite(self, email: str, name: str, role: models.Role) -> models.Invitation:
+        """Invite somebody; the ``secret`` is in this answer and never again."""
+        return self._rake.post("/api/v1/invitations", models.NewInvitation(email=email, name=name, role=role), models.Invitation)
+
+    def invitations(self) -> Iterator[models.Invitation]:
+        """Yield the invitations that nobody has taken up."""
+        return self._rake.every("/api/v1/invitations", models.Invitation)
+
+    def accept(self, secret: str, password: str) -> models.Person:
+        """Take an invitation up by choosing a password; then sign in."""
+        return self._rake.post("/api/v1/invitations/accept", models.Acceptance(secret=secret, password=password), models.Person)
+
+    def groups(self) -> Iterator[models.Group]:
+        """Yield every group with its people."""
+        return self._rake.every("/api/v1/groups", models.Group)
+
+    def add_group(self, name: str, members: Sequence[int] = ()) -> models.Group:
+        """Add a group of people."""
+        return self._rake.post("/api/v1/groups", models.NewGroup(name=name, members=[*members]), models.Group)
+
+    def set_members(self, group_id: int, members: Sequence[int]) -> models.Group:
+        """Say who is in a group."""
+        response = self._rake.request("PUT", f"/api/v1/groups/{group_id}/members", json={"members": [*members]})
+        return models.Group.model_validate_json(response.content)
+
+    def drop_group(self, group_id: int) -> None:
+        """Forget a group; its parts and fixes belong to nobody then."""
+        self._rake.request("DELETE", f"/api/v1/groups/{group_id}")
+
+    def parts(self, site: str) -> Iterator[models.Part]:
+        """Yield who answers for which part of a site."""
+        return self._rake.every(f"/api/v1/sites/{site}/parts", models.Part)
+
+    def assign_part(self, site: str, pattern: str, *, person: int | None = None, group: int | None = None) -> None:
+        """Say who answers for a part of a site; nobody drops the part."""
+        choice = models.PartChoice(pattern=pattern, owner=models.OwnerChoice(person_id=person, group_id=group))
+        self._rake.request("PUT", f"/api/v1/sites/{site}/parts", json=choice.model_dump(mode="json"))
 
 
 class Sites:
@@ -253,7 +324,7 @@ class Findings:
         return self._rake.get(f"/api/v1/findings/{finding_id}", models.FindingInFull)
 
 
-class AsyncCauses:
+class Causes:
     """Causes of sweeps; without ``sweep`` those of the newest finished one of the edition."""
 
     def __init__(self, rake: PlumRake) -> None:
@@ -262,12 +333,12 @@ class AsyncCauses:
     def list(
         self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None, check: str | None = None,
         weight: models.WeightName | None = None, outcome: models.OutcomeName | None = None, region: str | None = None,
-        by_template: bool | None = None,
+        by_template: bool | None = None, handed_out: bool | None = None,
     ) -> Iterator[models.Cause]:  # fmt: skip
         """Yield the causes that the filters let through, the widest reach first."""
         return self._rake.every(
             f"/api/v1/sites/{site}/causes", models.Cause, sweep=sweep, edition=edition, check=check, weight=weight, outcome=outcome,
-            region=region, by_template=by_template, limit=200,
+            region=region, by_template=by_template, handed_out=handed_out, limit=200,
         )  # fmt: skip
 
     def show(self, site: str, key: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> models.Cause:
@@ -275,7 +346,7 @@ class AsyncCauses:
         return self._rake.get(f"/api/v1/sites/{site}/causes/{key}", models.Cause, sweep=sweep, edition=edition)
 
 
-class AsyncViews:
+class Views:
     """Views over all pages of a sweep (default: the newest finished one of the edition)."""
 
     def __init__(self, rake: PlumRake) -> None:
@@ -329,6 +400,149 @@ class AsyncViews:
     def titles(self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> Iterator[models.TitleShared]:
         """Yield the titles, the most shared first."""
         return self._rake.every(f"/api/v1/sites/{site}/titles", models.TitleShared, sweep=sweep, edition=edition, limit=200)
+
+
+class Fixes:
+    """Fixes: promises to mend, with an owner, closed by a reading."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def list(
+        self, site: str, *, state: Sequence[models.FixState] | None = None, edition: models.Edition | None = None, mine: bool | None = None,
+        owner: int | None = None, group: int | None = None, unowned: bool | None = None, check: str | None = None,
+        weight: models.WeightName | None = None, cause: str | None = None, path: str | None = None, late: bool | None = None, sort: str = "reach",
+    ) -> Iterator[models.Fix]:  # fmt: skip
+        """Yield a site's fixes that the filters let through, sorted by ``reach``, ``due`` or ``change``."""
+        return self._rake.every(
+            f"/api/v1/sites/{site}/fixes", models.Fix, state=[*state] if state else None, edition=edition, mine=mine, owner=owner, group=group,
+            unowned=unowned, check=check, weight=weight, cause=cause, path=path, late=late, sort=sort, limit=200,
+        )  # fmt: skip
+
+    def show(self, fix_id: int) -> models.FixInFull:
+        """Return a fix with its history and what one can do with it now."""
+        return self._rake.get(f"/api/v1/fixes/{fix_id}", models.FixInFull)
+
+    def places(self, fix_id: int) -> Iterator[models.FixPlace]:
+        """Yield a fix's places by page."""
+        return self._rake.every(f"/api/v1/fixes/{fix_id}/places", models.FixPlace, limit=200)
+
+    def hand_out(
+        self, site: str, *, causes: Sequence[str] = (), findings: Sequence[int] = (), edition: models.Edition | None = None, sweep: int | None = None,
+        owner: models.OwnerChoice | None = None, due_on: date | None = None, why: str = "",
+    ) -> Sequence[models.Fix]:  # fmt: skip
+        """Make fixes of causes of a sweep (default: the newest finished one), or of single findings, and hand them out.
+
+        Without ``owner`` each goes to whoever answers for its pages.
+        """
+        asked = models.NewFixes(causes=[*causes], findings=[*findings], edition=edition, sweep=sweep, owner=owner, due_on=due_on, why=why)
+        made = self._rake.post(f"/api/v1/sites/{site}/fixes", asked, models.Listing[models.Fix])
+        return made.items
+
+    def move(self, fix: models.Fix, move: models.FixMoveName, *, why: str = "", **rest: Any) -> models.FixInFull:
+        """Move a fix, if it is still as it was read: ``take``, ``hand_in`` …; ``owner``, ``due_on``, ``proposal``, ``links`` where they belong."""
+        body = models.FixMove(move=move, why=why, **rest).model_dump(mode="json", exclude_unset=True)
+        headers = {"If-Match": fix.tag, "Idempotency-Key": str(uuid.uuid4())}
+        response = self._rake.request("POST", f"/api/v1/fixes/{fix.id}/moves", headers=headers, json=body)
+        return models.FixInFull.model_validate_json(response.content)
+
+    def move_all(
+        self, site: str, ids: Sequence[int], move: models.FixMoveName, *, why: str = "", **rest: Any
+    ) -> Sequence[models.MoveResult]:
+        """Make the same move of several fixes, however they are now; each is moved or refused on its own."""
+        body = models.FixMoves(ids=[*ids], move=move, why=why, **rest).model_dump(mode="json", exclude_unset=True)
+        response = self._rake.request("POST", f"/api/v1/sites/{site}/fixes/moves", json=body)
+        return models.Listing[models.MoveResult].model_validate_json(response.content).items
+
+    def figures(self, site: str) -> models.FixFigures:
+        """Return a site's fixes by state and by owner."""
+        return self._rake.get(f"/api/v1/sites/{site}/fixes/figures", models.FixFigures)
+
+    def desk(self, *, site: str | None = None, person: int | None = None) -> models.Desk:
+        """Return what one (or, for managers, another) has to mend, page by page."""
+        return self._rake.get("/api/v1/desk", models.Desk, site=site, person=person)
+
+    def history(
+        self, site: str, *, cause: str | None = None, path: str | None = None, person: int | None = None
+    ) -> Iterator[models.SiteEvent]:
+        """Yield what happened to a site's fixes, the newest first."""
+        return self._rake.every(f"/api/v1/sites/{site}/history", models.SiteEvent, cause=cause, path=path, person=person, limit=200)
+
+
+class Decisions:
+    """Waivers and judgements."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def waive(self, finding_id: int, *, scope: str, reason: str, ends_on: date, pattern: str | None = None) -> models.Waiver:
+        """Accept a finding, or all like it (``place``, ``page``, ``cause``, ``check`` on a part), until a day."""
+        body = models.NewWaiver.model_validate({"scope": scope, "reason": reason, "ends_on": ends_on, "pattern": pattern})
+        return self._rake.post(f"/api/v1/findings/{finding_id}/waiver", body, models.Waiver)
+
+    def waivers(self, site: str, *, in_force: bool | None = None) -> Iterator[models.Waiver]:
+        """Yield a site's waivers, the newest first."""
+        return self._rake.every(f"/api/v1/sites/{site}/waivers", models.Waiver, in_force=in_force, limit=200)
+
+    def waivers_as_csv(self, site: str) -> str:
+        """Return all of a site's waivers as CSV."""
+        return (self._rake.request("GET", f"/api/v1/sites/{site}/waivers.csv")).text
+
+    def end_waiver(self, site: str, waiver_id: int) -> None:
+        """End a waiver before its day."""
+        self._rake.request("DELETE", f"/api/v1/sites/{site}/waivers/{waiver_id}")
+
+    def judge(self, finding_id: int, answer: str, note: str) -> models.Judgement:
+        """Answer a doubtful finding: ``fault`` or ``fine``."""
+        body = models.NewJudgement.model_validate({"answer": answer, "note": note})
+        return self._rake.post(f"/api/v1/findings/{finding_id}/judgement", body, models.Judgement)
+
+    def judgements(self, site: str, *, lapsed: bool | None = None) -> Iterator[models.Judgement]:
+        """Yield a site's judgements, the newest first."""
+        return self._rake.every(f"/api/v1/sites/{site}/judgements", models.Judgement, lapsed=lapsed, limit=200)
+
+    def end_judgement(self, site: str, judgement_id: int) -> None:
+        """Take a judgement back."""
+        self._rake.request("DELETE", f"/api/v1/sites/{site}/judgements/{judgement_id}")
+
+
+class Telling:
+    """Notices, webhooks, and the letters that the demo catches."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def notices(self, *, unread: bool | None = None) -> Iterator[models.Notice]:
+        """Yield what one was told, the newest first."""
+        return self._rake.every("/api/v1/notices", models.Notice, unread=unread, limit=200)
+
+    def seen(self, notice_id: int) -> None:
+        """Say that one has seen one's notices up to one."""
+        self._rake.request("POST", "/api/v1/notices/seen", json={"id": notice_id})
+
+    def webhooks(self, site: str) -> Iterator[models.Webhook]:
+        """Yield a site's webhooks."""
+        return self._rake.every(f"/api/v1/sites/{site}/webhooks", models.Webhook)
+
+    def add_webhook(self, site: str, address: str, kinds: Sequence[str] = ()) -> models.Webhook:
+        """Add a webhook; the ``secret`` is in this answer and never again."""
+        return self._rake.post(f"/api/v1/sites/{site}/webhooks", models.NewWebhook(address=address, kinds=[*kinds]), models.Webhook)
+
+    def end_webhook(self, site: str, webhook_id: int) -> None:
+        """End a webhook."""
+        self._rake.request("DELETE", f"/api/v1/sites/{site}/webhooks/{webhook_id}")
+
+    def deliveries(self, site: str) -> Iterator[models.Delivery]:
+        """Yield what was sent to a site's webhooks, the newest first."""
+        return self._rake.every(f"/api/v1/sites/{site}/deliveries", models.Delivery, limit=200)
+
+    def send_again(self, site: str, delivery_id: int) -> None:
+        """Try a delivery again at once."""
+        self._rake.request("POST", f"/api/v1/sites/{site}/deliveries/{delivery_id}/again")
+
+    def letters(self) -> Iterator[models.CaughtLetter]:
+        """Yield the letters that were caught, the newest first."""
+        return self._rake.every("/api/v1/letters", models.CaughtLetter)
 
 
 class Checks:

@@ -6,10 +6,12 @@ PlumRakeError
 │   ├── BadToken
 │   └── BadCredentials
 ├── NotAllowed           403
+│   └── MoveNotAllowed
 ├── NotFound             404
 ├── ConflictError        409
-│   └── ChangedMeanwhile 412
-├── NotValid             400, 413, 422
+│   ├── ChangedMeanwhile 412
+│   └── WrongState
+├── NotValid             400, 413, 422, 428
 ├── TooManyRequests      429
 └── Unavailable          5xx
 """
@@ -63,6 +65,12 @@ class NotAllowed(PlumRakeError):
     code = "not-allowed"
 
 
+class MoveNotAllowed(NotAllowed):
+    """This move of a fix is for somebody else."""
+
+    code = "move-not-allowed"
+
+
 class NotFound(PlumRakeError):
     """There is nothing of this name."""
 
@@ -79,6 +87,12 @@ class ChangedMeanwhile(ConflictError):
     """Somebody else changed it since it was read; read it again, then decide."""
 
     code = "changed-meanwhile"
+
+
+class WrongState(ConflictError):
+    """The fix is in no state for this move."""
+
+    code = "wrong-state"
 
 
 class NotValid(PlumRakeError):
@@ -100,9 +114,14 @@ class Unavailable(PlumRakeError):
 
 
 _BY_STATUS: dict[int, type[PlumRakeError]] = {
-    400: NotValid, 401: NotSignedIn, 403: NotAllowed, 404: NotFound, 409: ConflictError, 412: ChangedMeanwhile, 413: NotValid, 422: NotValid, 429: TooManyRequests,
+    400: NotValid, 401: NotSignedIn, 403: NotAllowed, 404: NotFound, 409: ConflictError, 412: ChangedMeanwhile, 413: NotValid, 422: NotValid, 428: NotValid, 429: TooManyRequests,
 }  # fmt: skip
-_BY_CODE: dict[str, type[PlumRakeError]] = {"bad-token": BadToken, "bad-credentials": BadCredentials}
+_BY_CODE: dict[str, type[PlumRakeError]] = {
+    "bad-token": BadToken,
+    "bad-credentials": BadCredentials,
+    "move-not-allowed": MoveNotAllowed,
+    "wrong-state": WrongState,
+}
 
 
 def error_of(response: httpx.Response) -> PlumRakeError:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from plumrake.core.criteria import LEVELS, STANDARDS, within
+from plumrake.core.findings import WEIGHTS, Weight
 from plumrake.core.regions import BadSelector, compiled
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.style.colours import NotAColour, parse
@@ -31,6 +32,9 @@ class Policy:
     what lies in the first and not in the second is reported. ``wait_for`` is what the rendered lens waits for, ``hold``
     the least weight that keeps a page from being ready. ``palette`` is the site's colours, from which contrast proposals
     choose a pair too; ``logotypes`` are CSS selectors of texts that are logos, which no contrast is asked of (1.4.3).
+
+    ``hand_out`` is the least weight of which every new cause becomes a fix of its owner by itself, due in ``due_days``;
+    ``waivers_by`` are the roles that may grant waivers.
     """
 
     standard: str = "wcag22"
@@ -45,6 +49,9 @@ class Policy:
     hold: str = "obstacle"
     palette: tuple[str, ...] = ()
     logotypes: tuple[str, ...] = ()
+    hand_out: str = "none"
+    due_days: int = 14
+    waivers_by: tuple[str, ...] = ("manager",)
 
     def __post_init__(self) -> None:
         if self.standard not in STANDARDS:
@@ -62,6 +69,13 @@ class Policy:
                 raise BadPolicy(f"words: there is no list '{name}'; there are: {', '.join(WORD_LISTS)}")
         if self.hold not in HOLDS:
             raise BadPolicy(f"hold: '{self.hold}' is not known; write one of {', '.join(HOLDS)}")
+        if self.hand_out not in HOLDS:
+            raise BadPolicy(f"hand-out: '{self.hand_out}' is not known; write one of {', '.join(HOLDS)}")
+        if not 0 < self.due_days <= 3650:
+            raise BadPolicy(f"due-days: has to be between 1 and 3650, not {self.due_days}")
+        for role in self.waivers_by:
+            if role not in ("manager", "editor", "developer"):
+                raise BadPolicy(f"waivers-by: '{role}' is not known; write manager, editor or developer")
         for colour in self.palette:
             try:
                 parse(colour)
@@ -84,6 +98,11 @@ class Policy:
             if type(value) is not type(known[name]):
                 raise BadPolicy(f"parameters of {identifier}: '{name}' has to be a {type(known[name]).__name__}, not {value!r}")
 
+    @property
+    def handed_out_weights(self) -> list[str]:
+        """The weights of which new causes become fixes by themselves."""
+        return [] if self.hand_out == "none" else [str(weight) for weight in WEIGHTS[: WEIGHTS.index(Weight(self.hand_out)) + 1]]
+
     def applies(self, check: Check) -> bool:
         """Tell whether the check is asked for: not switched off, and one of its criteria within standard and level."""
         if self.only and not any(_covers(item, check) for item in self.only):
@@ -104,7 +123,16 @@ class Policy:
 
 def policy_from(data: Mapping[str, Any]) -> Policy:
     """Return the policy that a mapping (a ``plumrake.toml``, a site's policy) describes. Raises ``BadPolicy``."""
-    kinds = {"standard": str, "level": str, "wait_for": str, "hold": str, "parameters": dict, "words": dict}
+    kinds = {
+        "standard": str,
+        "level": str,
+        "wait_for": str,
+        "hold": str,
+        "hand_out": str,
+        "due_days": int,
+        "parameters": dict,
+        "words": dict,
+    }
     values: dict[str, Any] = {}
     for written, value in data.items():
         name = written.replace("-", "_")
@@ -123,7 +151,9 @@ def policy_from(data: Mapping[str, Any]) -> Policy:
     return Policy(**values)
 
 
-_KIND_NAMES = {str: "text", dict: "table"}
+_KIND_NAMES = {str: "text", dict: "table", int: "whole number"}
+BESIDE_READING: tuple[str, ...] = ("hand_out", "due_days", "waivers_by")
+"""The fields that say what happens with findings, and not what is found."""
 
 
 def _texts(written: str, value: Any) -> tuple[str, ...]:

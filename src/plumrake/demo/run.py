@@ -14,8 +14,10 @@ from pathlib import Path
 
 import httpx
 import psycopg
+from aiosmtpd.controller import Controller
 
 from plumrake.client import PlumRake
+from plumrake.connect.caught import catch_letters
 from plumrake.demo.cluster import Cluster, ClusterError
 from plumrake.demo.seed import SITE, cast, seed
 from plumrake.demo.server import make_server
@@ -36,6 +38,8 @@ class Demo:
         self._say = say
         self._children: dict[str, subprocess.Popen[bytes]] = {}
         self._cluster = Cluster(folder / "database")
+        self._letters = folder / "letters"
+        self._catcher: Controller | None = None
         self._stopping = threading.Event()
 
     @property
@@ -68,6 +72,8 @@ class Demo:
         applied = migrate(self._cluster.address)
         self._say(f"  database ready, {len(applied)} migrations applied")
         asyncio.run(self._seed())
+        self._catcher = catch_letters(self._letters, self.port + 3)
+        self._say(f"catching letters at 127.0.0.1:{self.port + 3}; the console shows them under Letters")
         self._say("starting service and worker")
         for name in ("serve", "worker"):
             self._run(name)
@@ -84,6 +90,11 @@ class Demo:
             "PLUMRAKE_DATABASE": self._cluster.address,
             "PLUMRAKE_PORT": str(self.port),
             "PLUMRAKE_HOST": "127.0.0.1",
+            "PLUMRAKE_ADDRESS": self.address,
+            "PLUMRAKE_MAIL_HOST": "127.0.0.1",
+            "PLUMRAKE_MAIL_PORT": str(self.port + 3),
+            "PLUMRAKE_MAIL_FROM": "Plum Rake <plumrake@harrowmere.example>",
+            "PLUMRAKE_MAIL_FOLDER": str(self._letters),
         }
         log = (self.folder / f"{name}.log").open("ab")
         command = [sys.executable, "-m", "plumrake", name]
@@ -135,4 +146,6 @@ class Demo:
                 child.wait(10)
             except subprocess.TimeoutExpired:
                 os.killpg(child.pid, signal.SIGKILL)
+        if self._catcher is not None:
+            self._catcher.stop()
         self._cluster.stop()

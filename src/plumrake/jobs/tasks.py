@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
@@ -11,8 +12,9 @@ from procrastinate import Blueprint, JobContext, RetryStrategy
 from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 
-from plumrake.actions import finishing, planning, schedules, sweeps, tidying
+from plumrake.actions import finishing, planning, schedules, sweeps, telling, tidying, verdicts
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
+from plumrake.connect.mail import MailRefused, MailServer
 
 log = structlog.get_logger()
 
@@ -31,6 +33,8 @@ class Resources:
     connect: Connect
     enqueue: Enqueue
     readers: ReaderFor
+    mail: MailServer | None
+    address: str
 
 
 def _resources(context: JobContext) -> Resources:
@@ -69,7 +73,8 @@ async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
 
 async def finish_sweep(context: JobContext, sweep_id: int) -> None:
     """Gather the causes of a sweep whose pages are all read, and mark it as done."""
-    await finishing.finish_sweep(_resources(context).connect, sweep_id)
+    resources = _resources(context)
+    await finishing.finish_sweep(resources.connect, resources.enqueue, sweep_id)
 
 
 async def rescue(context: JobContext, timestamp: int) -> Any:
@@ -92,12 +97,34 @@ async def tidy(context: JobContext, timestamp: int) -> None:
     await tidying.tidy(_resources(context).connect)
 
 
+async def send_letters(context: JobContext, timestamp: int) -> None:
+    """Send the letters that are not to wait, and the daily ones that are due."""
+    resources = _resources(context)
+    with contextlib.suppress(MailRefused):  # they wait, and the log says so
+        await telling.send_urgent(resources.connect, resources.mail, resources.address)
+        await telling.send_digests(resources.connect, resources.mail, resources.address, datetime.fromtimestamp(timestamp, UTC))
+
+
+async def deliver(context: JobContext, timestamp: int) -> None:
+    """Send what webhooks wait for."""
+    await telling.deliver(_resources(context).connect)
+
+
+async def end_waivers(context: JobContext, timestamp: int) -> None:
+    """End the waivers whose last day is over."""
+    await verdicts.end_due_waivers(_resources(context).connect, datetime.fromtimestamp(timestamp, UTC).date())
+
+
 def make_blueprint() -> Blueprint:
     """Return the tasks for one app. An app renames the tasks that it takes over, so each has to have its own."""
     blueprint = Blueprint()
     for task in (plan_sweep, read_batch, finish_sweep):
         blueprint.task(name=task.__name__, pass_context=True, retry=_RETRY)(task)
-    for cron, periodic in (("* * * * * */5", rescue), ("* * * * *", start_scheduled), ("17 3 * * *", tidy)):
+    clock = (
+        ("* * * * * */5", rescue), ("* * * * * */5", deliver), ("* * * * * */10", send_letters), ("* * * * *", start_scheduled),
+        ("1 * * * *", end_waivers), ("17 3 * * *", tidy),
+    )  # fmt: skip
+    for cron, periodic in clock:
         kept = blueprint.task(name=periodic.__name__, pass_context=True, queueing_lock=periodic.__name__)(periodic)
         blueprint.periodic(cron=cron)(kept)
     return blueprint

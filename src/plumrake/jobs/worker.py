@@ -6,12 +6,14 @@ import asyncio
 import contextlib
 import signal
 from collections.abc import AsyncIterator
+from dataclasses import dataclass
 
 import structlog
 from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
+from plumrake.connect.mail import MailServer
 from plumrake.jobs.app import Queue, make_app
 from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, Resources
 from plumrake.lenses.fetch import Limits
@@ -64,7 +66,15 @@ class WarmReaders:
         self._readers.clear()
 
 
-async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Limits | None = None) -> None:
+@dataclass(frozen=True, slots=True)
+class Post:
+    """How letters go out: the mail server, None for no letters, and where their links lead."""
+
+    server: MailServer | None = None
+    address: str = ""
+
+
+async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Limits | None = None, mail: Post | None = None) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with the worker are taken up by another."""
     readers = WarmReaders(tabs, limits or Limits())
     stopping = asyncio.Event()
@@ -73,7 +83,7 @@ async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Lim
     try:
         while not stopping.is_set():
             try:
-                await _work(database, readers, jobs, stopping)
+                await _work(database, readers, jobs, stopping, mail or Post())
             except (ConnectorException, OperationalError, PoolTimeout) as error:
                 log.warning("the database is away", problem=str(error).splitlines()[0] if str(error) else type(error).__name__)
                 with contextlib.suppress(TimeoutError):
@@ -82,11 +92,11 @@ async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Lim
         await readers.close()
 
 
-async def _work(database: str, readers: WarmReaders, jobs: int, stopping: asyncio.Event) -> None:
+async def _work(database: str, readers: WarmReaders, jobs: int, stopping: asyncio.Event, mail: Post) -> None:
     app = make_app(database)
     pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(database, min_size=1, max_size=jobs + 1, open=False)
     async with app.open_async(), pool:
-        resources = Resources(pool.connection, Queue(app), readers)
+        resources = Resources(pool.connection, Queue(app), readers, mail.server, mail.address)
         working = asyncio.create_task(
             app.run_worker_async(
                 concurrency=jobs,

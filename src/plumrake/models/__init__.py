@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated, Any, Generic, Literal, TypeVar
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
@@ -14,6 +14,7 @@ Lens = Literal["rendered", "markup"]
 WeightName = Literal["barrier", "obstacle", "friction"]
 OutcomeName = Literal["failed", "cantTell"]
 Scope = Literal["read", "write"]
+FixState = Literal["open", "in_hand", "handed_in", "proven", "returned", "waived", "void"]
 Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 
 
@@ -139,7 +140,10 @@ class SiteChange(Model):
 
 
 class Figures(Answer):
-    """What the last finished sweep of an edition found; weights count ``failed``, ``doubtful`` counts ``cantTell``."""
+    """What the last finished sweep of an edition found, less what is waived or judged fine.
+
+    Weights count ``failed`` and what was judged a fault; ``doubtful`` counts ``cantTell`` that nobody has answered.
+    """
 
     edition: Edition
     sweep_id: int
@@ -151,6 +155,7 @@ class Figures(Answer):
     obstacles: int
     frictions: int
     doubtful: int
+    waived: int
 
 
 class Site(Answer):
@@ -293,6 +298,8 @@ class Finding(Answer):
     cause_key: str
     region: str
     cause: str
+    waiver_id: int | None
+    answer: Literal["fault", "fine"] | None
 
 
 class FindingInFull(Finding):
@@ -311,7 +318,7 @@ class Cause(Answer):
     """What many findings of a sweep have in common; the fields of a finding are those of ``best``, the place that shows it best.
 
     ``by_template`` tells that a template prints it: nearly all elements of the same build have it. ``pictures`` are hashes of
-    evidence, up to three places.
+    evidence, up to three places. ``waived`` places are covered by waivers; the fix is that of the sweep's edition.
     """
 
     key: str
@@ -337,6 +344,10 @@ class Cause(Answer):
     address: str
     title: str
     pictures: list[str]
+    waived: int
+    fix_id: int | None
+    fix_state: FixState | None
+    fix_owner: str | None
 
 
 ChangeKind = Literal["new", "still", "gone", "returned"]
@@ -481,3 +492,404 @@ class ProblemDetails(Answer):
     code: str
     instance: str | None = None
     errors: list[dict[str, str]] | None = None
+
+
+FixMoveName = Literal["take", "put_back", "assign", "due", "note", "propose", "hand_in", "withdraw"]
+Reason = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4000)]
+Pattern = Annotated[
+    str, _must(r"template|/[^\s#]*|\*", "is no part of a site; write a path in which '*' stands for anything, or 'template'")
+]
+
+
+class OwnerChoice(Model):
+    """Who is to answer: a person, a group, or (neither) nobody."""
+
+    person_id: int | None = None
+    group_id: int | None = None
+
+
+class NewFixes(Model):
+    """Fixes to make: of causes of a sweep (default: the newest finished one of the edition), or of single findings.
+
+    Without ``owner`` each goes to whoever answers for its pages, what a template prints to the template's owner.
+    """
+
+    causes: list[Annotated[str, StringConstraints(max_length=40)]] = Field(default=[], max_length=1000)
+    findings: list[int] = Field(default=[], max_length=1000)
+    edition: Edition | None = None
+    sweep: int | None = None
+    owner: OwnerChoice | None = None
+    due_on: date | None = None
+    why: Reason = ""
+
+
+class FixMove(Model):
+    """A move of a fix: which one, why, and what belongs to it (``owner`` and ``due_on`` of ``assign``, ``proposal`` of ``propose``)."""
+
+    move: FixMoveName
+    why: Reason = ""
+    owner: OwnerChoice | None = None
+    due_on: date | None = None
+    proposal: dict[str, Any] | None = None
+    links: list[Address] = Field(default=[], max_length=20)
+
+
+class FixMoves(FixMove):
+    """The same move of several fixes."""
+
+    ids: list[int] = Field(min_length=1, max_length=1000)
+
+
+class Fix(Answer):
+    """A fix: the promise to mend a cause, or (with ``place_key``) one place. ``tag`` goes into ``If-Match`` of a move."""
+
+    id: int
+    site: str
+    edition: Edition
+    cause: str
+    place_key: str | None
+    check: str
+    weight: WeightName
+    says: str
+    region: str
+    by_template: bool
+    path: str
+    places: int
+    pages: int
+    state: FixState
+    owner_id: int | None
+    owner: str | None
+    group_id: int | None
+    group: str | None
+    due_on: date | None
+    late: bool
+    proposal: dict[str, Any] | None
+    links: list[str]
+    finding_id: int | None
+    proof_sweep: int | None
+    times_returned: int
+    made_by: str | None
+    made_at: datetime
+    closed_at: datetime | None
+    changed_at: datetime
+    tag: str
+
+
+class FixEvent(Answer):
+    """A move with who made it: a person (``by``), or ``reading`` or ``clock`` as ``actor``."""
+
+    id: int
+    fix_id: int
+    move: str
+    before: str
+    after: str
+    by_id: int | None
+    by: str | None
+    actor: str
+    why: str
+    data: dict[str, Any]
+    at: datetime
+
+
+class SiteEvent(FixEvent):
+    """A move with the fix that it belongs to."""
+
+    says: str
+    path: str
+
+
+class FixInFull(Fix):
+    """A fix with its history, the oldest first, and the moves that the caller can make now."""
+
+    events: list[FixEvent]
+    moves: list[str]
+
+
+class FixPlace(Answer):
+    """A place of a fix: whether it was still faulty when it was last read, and its newest finding."""
+
+    path: str
+    place_key: str
+    there: bool
+    finding_id: int | None
+    selector: str | None
+    says: str | None
+
+
+class MoveResult(Answer):
+    """What became of one fix of a move of several: the fix, or the code and the words of the refusal."""
+
+    id: int
+    fix: Fix | None = None
+    code: str | None = None
+    detail: str | None = None
+
+
+class DeskPage(Answer):
+    """A page with everything that somebody has to mend on it."""
+
+    site: str
+    edition: Edition
+    path: str
+    fixes: list[Fix]
+
+
+class Desk(Answer):
+    """What one person has in front of them, page by page, the pressing ones first."""
+
+    pages: list[DeskPage]
+    open: int
+    in_hand: int
+    returned: int
+    handed_in: int
+    late: int
+    unread_notices: int
+
+
+class OwnerLoad(Answer):
+    """What one owner has, by state; ``median_days`` lie between making a fix and its proof."""
+
+    owner_id: int | None
+    group_id: int | None
+    owner: str
+    open: int
+    in_hand: int
+    handed_in: int
+    returned: int
+    proven: int
+    waived: int
+    late: int
+    median_days: float | None
+
+
+class FixFigures(Answer):
+    """A site's fixes by state, and by owner."""
+
+    states: dict[str, int]
+    owners: list[OwnerLoad]
+
+
+class NewWaiver(Model):
+    """A waiver to grant from a finding.
+
+    ``place``: this place · ``page``: this check on this page · ``cause``: wherever this cause occurs · ``check``: this check on the
+    part of the site that ``pattern`` says.
+    """
+
+    scope: Literal["place", "page", "cause", "check"]
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=4000)]
+    ends_on: date
+    pattern: Pattern | None = None
+
+
+class Waiver(Answer):
+    """A waiver; ``covers`` counts findings of the newest sweeps, ``ends_on`` is its last day."""
+
+    id: int
+    scope: Literal["place", "page", "cause", "check"]
+    check: str
+    path: str | None
+    cause: str | None
+    pattern: str | None
+    says: str
+    reason: str
+    ends_on: date
+    granted_by: str
+    granted_at: datetime
+    ended_at: datetime | None
+    ended_by: str | None
+    covers: int
+
+
+class NewJudgement(Model):
+    """The answer to a doubtful finding, with a note."""
+
+    answer: Literal["fault", "fine"]
+    note: Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=4000)]
+
+
+class Judgement(Answer):
+    """A person's answer to a doubtful finding; ``lapsed_at`` is set once the element or what is around it changed."""
+
+    id: int
+    edition: Edition
+    path: str
+    check: str
+    says: str
+    answer: Literal["fault", "fine"]
+    note: str
+    judged_by: str
+    judged_at: datetime
+    lapsed_at: datetime | None
+
+
+class Person(Answer):
+    """A person; without ``active`` they cannot come in. ``digest`` and ``at_once`` say which letters they get."""
+
+    id: int
+    email: str
+    name: str
+    role: Role
+    active: bool
+    digest: bool
+    at_once: bool
+
+
+class PersonChange(Model):
+    """What is to be different of a person; fields left out stay as they are."""
+
+    name: Line | None = None
+    role: Role | None = None
+    active: bool | None = None
+
+
+class Preferences(Model):
+    """Which letters one wants: the daily one, and those that are not to wait (mentions, faults that are still there)."""
+
+    digest: bool | None = None
+    at_once: bool | None = None
+
+
+class NewPassword(Model):
+    """One's password now and the one that it is to be."""
+
+    current: Annotated[str, StringConstraints(min_length=1, max_length=500)]
+    new: Annotated[str, StringConstraints(min_length=10, max_length=500)]
+
+
+class NewInvitation(Model):
+    """Whom to invite, and as what."""
+
+    email: Annotated[str, _Short, _must(r"[^\s@]+@[^\s@]+", "is no e-mail address")]
+    name: Line
+    role: Role
+
+
+class Invitation(Answer):
+    """An invitation that nobody has taken up; ``secret`` is there once, when it is made."""
+
+    id: int
+    email: str
+    name: str
+    role: Role
+    created_at: datetime
+    expires_at: datetime
+    secret: str | None = None
+
+
+class Acceptance(Model):
+    """An invitation's secret, and the password to come in with."""
+
+    secret: Annotated[str, StringConstraints(max_length=200)]
+    password: Annotated[str, StringConstraints(min_length=10, max_length=500)]
+
+
+class NewGroup(Model):
+    """A group of people."""
+
+    name: Line
+    members: list[int] = Field(default=[], max_length=1000)
+
+
+class Members(Model):
+    """Who is in a group, by number."""
+
+    members: list[int] = Field(max_length=1000)
+
+
+class Group(Answer):
+    """A group with the numbers of its people."""
+
+    id: int
+    name: str
+    members: list[int]
+
+
+class PartChoice(Model):
+    """A part of a site (a path in which ``*`` stands for anything, or ``template``) and who is to answer for it."""
+
+    pattern: Pattern
+    owner: OwnerChoice
+
+
+class Part(Answer):
+    """A part of a site and who answers for it; the most specific pattern wins."""
+
+    pattern: str
+    owner_id: int | None
+    group_id: int | None
+    owner: str
+
+
+class Feed(Answer):
+    """The address of one's desk as an Atom feed; whoever knows it can read it."""
+
+    address: str
+
+
+class Notice(Answer):
+    """Something that one is told about a fix."""
+
+    id: int
+    kind: str
+    fix_id: int
+    at: datetime
+    read_at: datetime | None
+    says: str
+    path: str
+    pages: int
+    state: FixState
+    due_on: date | None
+    site: str
+    by: str | None
+    why: str | None
+
+
+class SeenUpTo(Model):
+    """The newest notice that was seen."""
+
+    id: int
+
+
+class NewWebhook(Model):
+    """An address that wants to hear of a site's events; without ``kinds``, of all of them."""
+
+    address: Address
+    kinds: list[Annotated[str, StringConstraints(max_length=40)]] = Field(default=[], max_length=20)
+
+
+class Webhook(Answer):
+    """A webhook; ``secret`` (for checking signatures by the Standard Webhooks specification) is there once, when it is made."""
+
+    id: int
+    address: str
+    kinds: list[str]
+    made_at: datetime
+    secret: str | None = None
+
+
+class Delivery(Answer):
+    """An event for a webhook: how often it was tried, the last answer, when it is tried next."""
+
+    id: int
+    webhook_id: int
+    address: str
+    message_id: str
+    kind: str
+    made_at: datetime
+    attempts: int
+    next_at: datetime
+    delivered_at: datetime | None
+    given_up_at: datetime | None
+    status: int | None
+    problem: str | None
+
+
+class CaughtLetter(Answer):
+    """A letter that was caught and not sent on."""
+
+    key: str
+    to: str
+    subject: str
+    at: datetime
+    text: str

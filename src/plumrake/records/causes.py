@@ -42,6 +42,10 @@ class CauseRow:
     address: str
     title: str
     pictures: list[str]
+    waived: int
+    fix_id: int | None
+    fix_state: str | None
+    fix_owner: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +57,7 @@ class CauseFilters:
     outcome: str | None = None
     region: str | None = None
     by_template: bool | None = None
+    handed_out: bool | None = None
 
     def as_values(self) -> dict[str, Any]:
         """Return the query's values."""

@@ -22,6 +22,9 @@ class Person:
     name: str
     role: str
     password_hash: str
+    active: bool
+    digest: bool
+    at_once: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +48,42 @@ class Token:
     scopes: list[str]
     created_at: datetime
     last_used_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class PartRow:
+    """A part of a site: a path pattern, or ``template``, and who answers for it."""
+
+    pattern: str
+    owner_id: int | None
+    crew_id: int | None
+    owner: str
+
+
+@dataclass(frozen=True, slots=True)
+class Invitation:
+    """An invitation that nobody has taken up, without its secret."""
+
+    id: int
+    email: str
+    name: str
+    role: str
+    created_at: datetime
+    expires_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Crew:
+    """A group of people, by their numbers."""
+
+    id: int
+    name: str
+    members: list[int]
+
+
+@dataclass(frozen=True, slots=True)
+class _Id:
+    id: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,9 +162,106 @@ async def revoke_token(connection: Connection, token_id: int, person_id: int) ->
     return await run(connection, _QUERIES["revoke_token"], id=token_id, person_id=person_id) == 1
 
 
-async def assign_part(connection: Connection, site_id: int, path_pattern: str, owner_id: int) -> None:
-    """Say who answers for the pages of a path pattern."""
-    await run(connection, _QUERIES["assign_part"], site_id=site_id, path_pattern=path_pattern, owner_id=owner_id)
+async def assign_part(connection: Connection, site_id: int, path_pattern: str, owner_id: int | None, crew_id: int | None = None) -> None:
+    """Say who answers for the pages of a path pattern: a person or a group."""
+    await run(connection, _QUERIES["assign_part"], site_id=site_id, path_pattern=path_pattern, owner_id=owner_id, crew_id=crew_id)
+
+
+async def parts_of(connection: Connection, site_id: int) -> list[PartRow]:
+    """Return the parts of a site by pattern."""
+    return await rows(connection, _QUERIES["parts"], PartRow, site_id=site_id)
+
+
+async def drop_part(connection: Connection, site_id: int, path_pattern: str) -> bool:
+    """Let nobody answer for a pattern; False where nobody did."""
+    return await run(connection, _QUERIES["drop_part"], site_id=site_id, path_pattern=path_pattern) == 1
+
+
+async def person_by_id(connection: Connection, person_id: int) -> Person | None:
+    """Return a person, or None."""
+    return await row_or_none(connection, _QUERIES["by_id"], Person, id=person_id)
+
+
+async def change_person(connection: Connection, person_id: int, *, name: str, role: str, active: bool, digest: bool, at_once: bool) -> None:
+    """Change a person's name, role, whether they may come in, and what letters they want."""
+    await run(connection, _QUERIES["change_person"], id=person_id, name=name, role=role, active=active, digest=digest, at_once=at_once)
+
+
+async def count_managers(connection: Connection) -> int:
+    """Return how many managers can come in."""
+    return (await one(connection, _QUERIES["count_managers"], _Count)).count
+
+
+async def set_password(connection: Connection, person_id: int, password_hash: str) -> None:
+    """Keep a new password."""
+    await run(connection, _QUERIES["set_password"], id=person_id, password_hash=password_hash)
+
+
+async def end_sessions(connection: Connection, person_id: int, but: bytes | None = None) -> None:
+    """Sign somebody out everywhere, but for one session."""
+    await run(connection, _QUERIES["end_sessions"], person_id=person_id, but=but)
+
+
+async def revoke_tokens(connection: Connection, person_id: int) -> None:
+    """Make all of somebody's tokens void."""
+    await run(connection, _QUERIES["revoke_tokens"], person_id=person_id)
+
+
+async def invite(connection: Connection, email: str, name: str, role: str, token_hash: bytes, invited_by: int, days: int) -> Invitation:
+    """Keep an invitation for some days, in place of an earlier one to the same address."""
+    values = {"email": email, "name": name, "role": role, "token_hash": token_hash, "invited_by": invited_by, "days": days}
+    return await one(connection, _QUERIES["invite"], Invitation, **values)
+
+
+async def invitations(connection: Connection) -> list[Invitation]:
+    """Return the invitations that nobody has taken up."""
+    return await rows(connection, _QUERIES["invitations"], Invitation)
+
+
+async def invitation_by_secret(connection: Connection, token_hash: bytes) -> Invitation | None:
+    """Return the invitation that a secret belongs to while it holds, held until the transaction ends."""
+    return await row_or_none(connection, _QUERIES["invitation"], Invitation, token_hash=token_hash)
+
+
+async def accept_invitation(connection: Connection, invitation_id: int) -> None:
+    """Keep that an invitation was taken up."""
+    await run(connection, _QUERIES["accept"], id=invitation_id)
+
+
+async def drop_invitation(connection: Connection, invitation_id: int) -> bool:
+    """Take an invitation back; False where there is none such."""
+    return await run(connection, _QUERIES["drop_invitation"], id=invitation_id) == 1
+
+
+async def add_crew(connection: Connection, name: str) -> int | None:
+    """Add a group; None where the name is taken."""
+    added = await row_or_none(connection, _QUERIES["add_crew"], _Id, name=name)
+    return added.id if added is not None else None
+
+
+async def crews(connection: Connection) -> list[Crew]:
+    """Return every group by name."""
+    return await rows(connection, _QUERIES["crews"], Crew)
+
+
+async def set_members(connection: Connection, crew_id: int, members: list[int]) -> None:
+    """Say who is in a group."""
+    await run(connection, _QUERIES["set_members"], crew_id=crew_id, members=members)
+
+
+async def drop_crew(connection: Connection, crew_id: int) -> bool:
+    """Forget a group; False where there is none such."""
+    return await run(connection, _QUERIES["drop_crew"], id=crew_id) == 1
+
+
+async def set_feed(connection: Connection, person_id: int, feed_hash: bytes | None) -> None:
+    """Keep the hash of the secret of somebody's feed, or let the feed end."""
+    await run(connection, _QUERIES["set_feed"], id=person_id, feed_hash=feed_hash)
+
+
+async def person_by_feed(connection: Connection, feed_hash: bytes) -> Person | None:
+    """Return whose feed a secret belongs to, or None."""
+    return await row_or_none(connection, _QUERIES["by_feed"], Person, feed_hash=feed_hash)
 
 
 async def kept_answer(connection: Connection, person_id: int, key: str) -> KeptAnswer | None:

@@ -2,15 +2,15 @@
 -- A person; the e-mail address is unique whatever its case.
 INSERT INTO person (email, name, role, password_hash) VALUES (%(email)s, %(name)s, %(role)s, %(password_hash)s)
 ON CONFLICT (lower(email)) DO NOTHING
-RETURNING id, email, name, role, password_hash
+RETURNING id, email, name, role, password_hash, active, digest, at_once
 
 -- name: by_email
 -- The person with an e-mail address.
-SELECT id, email, name, role, password_hash FROM person WHERE lower(email) = lower(%(email)s)
+SELECT id, email, name, role, password_hash, active, digest, at_once FROM person WHERE lower(email) = lower(%(email)s)
 
 -- name: all
 -- Everybody.
-SELECT id, email, name, role, password_hash FROM person ORDER BY name, id
+SELECT id, email, name, role, password_hash, active, digest, at_once FROM person ORDER BY name, id
 
 -- name: note_attempt
 -- A sign-in was tried.
@@ -35,7 +35,7 @@ VALUES (%(token_hash)s, %(person_id)s, %(csrf_token)s, now() + make_interval(hou
 -- Who a session cookie belongs to.
 SELECT p.id, p.email, p.name, p.role, s.csrf_token, ARRAY['read', 'write'] AS scopes
 FROM session s JOIN person p ON p.id = s.person_id
-WHERE s.token_hash = %(token_hash)s AND s.expires_at > now()
+WHERE s.token_hash = %(token_hash)s AND s.expires_at > now() AND p.active
 
 -- name: end_session
 -- Signed out.
@@ -58,16 +58,98 @@ WITH used AS (
 )
 SELECT p.id, p.email, p.name, p.role, NULL AS csrf_token, t.scopes
 FROM token t JOIN person p ON p.id = t.person_id
-WHERE t.token_hash = %(token_hash)s AND t.revoked_at IS NULL
+WHERE t.token_hash = %(token_hash)s AND t.revoked_at IS NULL AND p.active
 
 -- name: revoke_token
 -- The token works no more.
 UPDATE token SET revoked_at = now() WHERE id = %(id)s AND person_id = %(person_id)s AND revoked_at IS NULL
 
 -- name: assign_part
--- A path pattern of a site and who answers for it.
-INSERT INTO part (site_id, path_pattern, owner_id) VALUES (%(site_id)s, %(path_pattern)s, %(owner_id)s)
-ON CONFLICT (site_id, path_pattern) DO UPDATE SET owner_id = excluded.owner_id
+-- A path pattern of a site and who answers for it: a person or a group.
+INSERT INTO part (site_id, path_pattern, owner_id, crew_id) VALUES (%(site_id)s, %(path_pattern)s, %(owner_id)s, %(crew_id)s)
+ON CONFLICT (site_id, path_pattern) DO UPDATE SET owner_id = excluded.owner_id, crew_id = excluded.crew_id
+
+-- name: parts
+-- The parts of a site.
+SELECT a.path_pattern AS pattern, a.owner_id, a.crew_id, COALESCE(p.name, c.name) AS owner
+FROM part a LEFT JOIN person p ON p.id = a.owner_id LEFT JOIN crew c ON c.id = a.crew_id WHERE a.site_id = %(site_id)s ORDER BY a.path_pattern
+
+-- name: drop_part
+-- Nobody answers for a pattern any more.
+DELETE FROM part WHERE site_id = %(site_id)s AND path_pattern = %(path_pattern)s
+
+-- name: by_id
+-- One person.
+SELECT id, email, name, role, password_hash, active, digest, at_once FROM person WHERE id = %(id)s
+
+-- name: change_person
+-- Name, role, whether they may come in, and what letters they want.
+UPDATE person SET name = %(name)s, role = %(role)s, active = %(active)s, digest = %(digest)s, at_once = %(at_once)s WHERE id = %(id)s
+
+-- name: count_managers
+-- How many managers can come in.
+SELECT count(*)::int AS count FROM person WHERE role = 'manager' AND active
+
+-- name: set_password
+-- A new password.
+UPDATE person SET password_hash = %(password_hash)s WHERE id = %(id)s
+
+-- name: end_sessions
+-- Signed out everywhere, but for one session.
+DELETE FROM session WHERE person_id = %(person_id)s AND token_hash IS DISTINCT FROM %(but)s
+
+-- name: revoke_tokens
+-- None of somebody's tokens works any more.
+UPDATE token SET revoked_at = now() WHERE person_id = %(person_id)s AND revoked_at IS NULL
+
+-- name: invite
+-- An invitation, in place of an earlier one to the same address.
+WITH earlier AS (DELETE FROM invitation WHERE lower(email) = lower(%(email)s) AND accepted_at IS NULL RETURNING id)
+INSERT INTO invitation (email, name, role, token_hash, invited_by, expires_at)
+SELECT %(email)s, %(name)s, %(role)s, %(token_hash)s, %(invited_by)s, now() + make_interval(days => %(days)s) WHERE (SELECT count(*) FROM earlier) >= 0
+RETURNING id, email, name, role, created_at, expires_at
+
+-- name: invitations
+-- Invitations that nobody has taken up.
+SELECT id, email, name, role, created_at, expires_at FROM invitation WHERE accepted_at IS NULL ORDER BY id
+
+-- name: invitation
+-- The invitation that a secret belongs to, while it holds.
+SELECT id, email, name, role, created_at, expires_at FROM invitation
+WHERE token_hash = %(token_hash)s AND accepted_at IS NULL AND expires_at > now() FOR UPDATE
+
+-- name: accept
+-- An invitation was taken up.
+UPDATE invitation SET accepted_at = now() WHERE id = %(id)s
+
+-- name: drop_invitation
+-- An invitation is taken back.
+DELETE FROM invitation WHERE id = %(id)s AND accepted_at IS NULL
+
+-- name: add_crew
+-- A group; its name is unique whatever its case.
+INSERT INTO crew (name) VALUES (%(name)s) ON CONFLICT DO NOTHING RETURNING id
+
+-- name: crews
+-- Every group with its members.
+SELECT c.id, c.name, ARRAY(SELECT m.person_id FROM crew_member m WHERE m.crew_id = c.id ORDER BY m.person_id) AS members FROM crew c ORDER BY c.name, c.id
+
+-- name: set_members
+-- Who is in a group.
+WITH gone AS (DELETE FROM crew_member WHERE crew_id = %(crew_id)s AND person_id <> ALL(%(members)s))
+INSERT INTO crew_member (crew_id, person_id) SELECT %(crew_id)s, id FROM person WHERE id = ANY(%(members)s) ON CONFLICT DO NOTHING
+
+-- name: drop_crew
+-- A group is no more; its fixes belong to nobody.
+DELETE FROM crew WHERE id = %(id)s
+
+-- name: set_feed
+-- The secret of somebody's feed.
+UPDATE person SET feed_hash = %(feed_hash)s WHERE id = %(id)s
+
+-- name: by_feed
+-- Whose feed a secret belongs to.
+SELECT id, email, name, role, password_hash, active, digest, at_once FROM person WHERE feed_hash = %(feed_hash)s AND active
 
 -- name: kept_answer
 -- The answer given to the same request before.

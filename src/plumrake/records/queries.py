@@ -24,6 +24,12 @@ def load(name: str) -> Mapping[str, LiteralString]:
     return MappingProxyType({query: cast(LiteralString, body.strip()) for query, body in zip(parts[::2], parts[1::2], strict=True)})
 
 
+def with_fragment(queries: Mapping[str, LiteralString], name: str) -> Mapping[str, LiteralString]:
+    """Return queries in which ``{name}`` stands for the query of that name, a part that several share."""
+    fragment = queries[name]
+    return MappingProxyType({key: query.replace(f"{{{name}}}", fragment) for key, query in queries.items() if key != name})
+
+
 async def rows(connection: Connection, query: LiteralString, row: type[Row], **values: Any) -> list[Row]:
     """Return every row of a query as ``row``."""
     async with connection.cursor(row_factory=class_row(row)) as cursor:

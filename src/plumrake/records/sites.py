@@ -87,6 +87,7 @@ class Figures:
     obstacles: int
     frictions: int
     doubtful: int
+    waived: int
 
 
 async def add_site(connection: Connection, new: NewSite) -> Site | None:

@@ -21,14 +21,18 @@ SELECT * FROM site ORDER BY name, id
 
 -- name: figures
 -- What the last finished sweep of each site's editions found.
-SELECT DISTINCT ON (w.site_id, w.edition) w.site_id, w.edition, w.id AS sweep_id, w.finished_at, w.total AS pages, w.ready, w.unreadable,
-    (SELECT count(*) FROM finding f WHERE f.sweep_id = w.id AND f.outcome = 'failed' AND f.weight = 'barrier')::int AS barriers,
-    (SELECT count(*) FROM finding f WHERE f.sweep_id = w.id AND f.outcome = 'failed' AND f.weight = 'obstacle')::int AS obstacles,
-    (SELECT count(*) FROM finding f WHERE f.sweep_id = w.id AND f.outcome = 'failed' AND f.weight = 'friction')::int AS frictions,
-    (SELECT count(*) FROM finding f WHERE f.sweep_id = w.id AND f.outcome = 'cantTell')::int AS doubtful
-FROM sweep w
-WHERE w.state = 'done' AND w.section = '/' AND w.scope <> 'given' AND (%(site_id)s::bigint IS NULL OR w.site_id = %(site_id)s)
-ORDER BY w.site_id, w.edition, w.id DESC
+SELECT w.*, f.* FROM (
+    SELECT DISTINCT ON (site_id, edition) site_id, edition, id AS sweep_id, finished_at, total AS pages, ready, unreadable FROM sweep
+    WHERE state = 'done' AND section = '/' AND scope <> 'given' AND (%(site_id)s::bigint IS NULL OR site_id = %(site_id)s)
+    ORDER BY site_id, edition, id DESC) w
+CROSS JOIN LATERAL (
+    SELECT count(*) FILTER (WHERE u.counts AND u.weight = 'barrier')::int AS barriers, count(*) FILTER (WHERE u.counts AND u.weight = 'obstacle')::int AS obstacles,
+        count(*) FILTER (WHERE u.counts AND u.weight = 'friction')::int AS frictions,
+        count(*) FILTER (WHERE u.outcome = 'cantTell' AND u.answer IS NULL AND u.waiver_id IS NULL)::int AS doubtful,
+        count(*) FILTER (WHERE u.waiver_id IS NOT NULL)::int AS waived
+    FROM (SELECT weight, outcome, answer, waiver_id, waiver_id IS NULL AND (outcome = 'failed' OR answer = 'fault') AS counts FROM finding
+        WHERE sweep_id = w.sweep_id) u) f
+ORDER BY w.site_id, w.edition
 
 -- name: change
 -- What may be changed of a site; nothing where somebody changed it meanwhile.

@@ -195,6 +195,8 @@ class FindingRow:
     cause_key: str
     region: str
     cause: str
+    waiver_id: int | None
+    answer: str | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -62,3 +62,4 @@ def with_role(*roles: str) -> Callable[[Caller], Coroutine[Any, Any, Caller]]:
 
 
 Manager = Annotated[Caller, Depends(with_role("manager"))]
+Worker = Annotated[Caller, Depends(with_role("manager", "editor", "developer"))]

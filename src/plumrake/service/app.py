@@ -18,7 +18,7 @@ from plumrake import __version__
 from plumrake.jobs.app import Queue, make_app
 from plumrake.service import problems
 from plumrake.service.problems import Refusal
-from plumrake.service.routes import findings, people, sites, sweeps, views
+from plumrake.service.routes import findings, fixes, notices, people, sites, sweeps, verdicts, views
 from plumrake.settings import Settings
 
 _MOST_BODY_BYTES = 12_000_000
@@ -50,7 +50,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     app.state.settings = settings
     problems.install(app)
     api = APIRouter(prefix="/api/v1")
-    for module in (people, sites, sweeps, findings, views):
+    for module in (people, sites, sweeps, findings, views, fixes, verdicts, notices):
         api.include_router(module.router)
     app.include_router(api)
     registry = CollectorRegistry()

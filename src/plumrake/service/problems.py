@@ -14,9 +14,12 @@ from psycopg_pool import PoolTimeout
 from starlette.exceptions import HTTPException
 
 from plumrake.actions.archives import BadArchive
-from plumrake.actions.people import BadCredentials, EmailTaken, TooManyAttempts
+from plumrake.actions.fixes import BadMove, ChangedMeanwhile, NoSuchFix
+from plumrake.actions.people import BadCredentials, BadInvitation, EmailTaken, GroupTaken, LastManager, TooManyAttempts, WeakPassword
 from plumrake.actions.sites import NoEdition
 from plumrake.actions.sweeps import NotUnderWay
+from plumrake.actions.verdicts import NotYours
+from plumrake.core.fixes import MoveRefused
 from plumrake.models import ProblemDetails
 
 log = structlog.get_logger()
@@ -40,7 +43,7 @@ def not_found(what: str, name: object) -> Refusal:
 
 _TITLES = {
     400: "Bad request", 401: "Not signed in", 403: "Not allowed", 404: "Not found", 405: "Method not allowed", 409: "Conflict", 412: "Changed meanwhile",
-    413: "Too large", 422: "Not valid", 429: "Too many requests", 500: "Error in the service", 503: "Not available",
+    413: "Too large", 422: "Not valid", 428: "Tag needed", 429: "Too many requests", 500: "Error in the service", 503: "Not available",
 }  # fmt: skip
 _DOMAIN: dict[type[Exception], int] = {
     NoEdition: 409,
@@ -49,6 +52,14 @@ _DOMAIN: dict[type[Exception], int] = {
     BadCredentials: 401,
     TooManyAttempts: 429,
     EmailTaken: 409,
+    WeakPassword: 422,
+    NoSuchFix: 404,
+    ChangedMeanwhile: 412,
+    BadMove: 422,
+    NotYours: 403,
+    LastManager: 409,
+    BadInvitation: 404,
+    GroupTaken: 409,
 }
 
 
@@ -88,6 +99,10 @@ def install(app: FastAPI) -> None:
     async def unexpected(request: Request, error: Exception) -> JSONResponse:
         log.exception("unexpected", path=request.url.path)
         return problem(request, 500, "unexpected", "something went wrong in the service; its log says what")
+
+    @app.exception_handler(MoveRefused)
+    async def not_moved(request: Request, error: MoveRefused) -> JSONResponse:
+        return problem(request, 403 if error.code == "move-not-allowed" else 409, error.code, str(error))
 
     for kind, status in _DOMAIN.items():
         _install_domain(app, kind, status)

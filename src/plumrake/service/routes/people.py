@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request, Response
+from typing import Annotated
+
+from fastapi import APIRouter, Path, Request, Response
 
 from plumrake import models
 from plumrake.actions import people as actions
+from plumrake.actions.desk import desk_of
 from plumrake.records import people
-from plumrake.service.access import COOKIE, Database, SignedIn
-from plumrake.service.problems import not_found
+from plumrake.records.queries import Connection
+from plumrake.reports.as_atom import to_atom
+from plumrake.service.access import COOKIE, Database, Manager, SignedIn
+from plumrake.service.problems import Refusal, not_found
+from plumrake.service.routes.sites import site_or_404
 
 router = APIRouter(tags=["people"])
 
@@ -60,3 +66,164 @@ async def revoke_token(token_id: int, who: SignedIn, database: Database) -> None
     """Make one of one's own tokens void."""
     if not await people.revoke_token(database, token_id, who.id):
         raise not_found("token", token_id)
+
+
+@router.put("/me/password", operation_id="changePassword", status_code=204)
+async def change_password(request: Request, body: models.NewPassword, who: SignedIn, database: Database) -> None:
+    """Change one's password; all other sessions end."""
+    cookie = request.cookies.get(COOKIE)
+    try:
+        await actions.change_password(database, who.id, body.current, body.new, actions.secret_hash(cookie) if cookie else None)
+    except actions.BadCredentials as error:
+        await database.commit()
+        raise Refusal(403, error.code, str(error)) from None
+
+
+@router.delete("/me/sessions", operation_id="signOutEverywhere", status_code=204)
+async def sign_out_everywhere(response: Response, who: SignedIn, database: Database) -> None:
+    """Sign out everywhere, here too; tokens stay."""
+    await people.end_sessions(database, who.id)
+    response.delete_cookie(COOKIE, path="/")
+
+
+@router.get("/me", operation_id="showMe")
+async def show_me(who: SignedIn, database: Database) -> models.Person:
+    """Show oneself with what letters one gets."""
+    return models.Person.model_validate(await people.person_by_id(database, who.id))
+
+
+@router.patch("/me", operation_id="changePreferences")
+async def change_preferences(body: models.Preferences, who: SignedIn, database: Database) -> models.Person:
+    """Choose which letters one gets."""
+    me = await people.person_by_id(database, who.id)
+    assert me is not None
+    digest, at_once = (me.digest if body.digest is None else body.digest), (me.at_once if body.at_once is None else body.at_once)
+    await people.change_person(database, who.id, name=me.name, role=me.role, active=me.active, digest=digest, at_once=at_once)
+    return models.Person.model_validate(await people.person_by_id(database, who.id))
+
+
+@router.post("/me/feed", operation_id="makeFeed", status_code=201)
+async def make_feed(request: Request, who: SignedIn, database: Database) -> models.Feed:
+    """Make an address for one's desk as an Atom feed; an older address works no more."""
+    secret = await actions.make_feed(database, who.id)
+    return models.Feed(address=f"{request.app.state.settings.console_address}/api/v1/feeds/{secret}.atom")
+
+
+@router.delete("/me/feed", operation_id="endFeed", status_code=204)
+async def end_feed(who: SignedIn, database: Database) -> None:
+    """Let the address of one's feed work no more."""
+    await people.set_feed(database, who.id, None)
+
+
+@router.get("/feeds/{secret}.atom", operation_id="readFeed", response_class=Response)
+async def read_feed(request: Request, secret: Annotated[str, Path(max_length=100)], database: Database) -> Response:
+    """Give somebody's desk as an Atom feed (RFC 4287); the address is the key."""
+    person = await people.person_by_feed(database, actions.secret_hash(secret))
+    if person is None:
+        raise not_found("feed", "at this address")
+    desk = await desk_of(database, person.id)
+    fixes = [fix for page in desk.pages for fix in page.fixes]
+    return Response(to_atom(person, fixes, request.app.state.settings.console_address), media_type="application/atom+xml")
+
+
+@router.get("/people", operation_id="listPeople")
+async def list_people(who: SignedIn, database: Database) -> models.Listing[models.Person]:
+    """List everybody by name."""
+    return models.Listing(items=[models.Person.model_validate(person) for person in await people.all_people(database)])
+
+
+@router.patch("/people/{person_id}", operation_id="changePerson")
+async def change_person(person_id: int, body: models.PersonChange, who: Manager, database: Database) -> models.Person:
+    """Change a person's name or role, or whether they may come in."""
+    person = await people.person_by_id(database, person_id)
+    if person is None:
+        raise not_found("person", person_id)
+    changed = await actions.change_person(database, person, name=body.name, role=body.role, active=body.active)
+    return models.Person.model_validate(changed)
+
+
+@router.get("/invitations", operation_id="listInvitations")
+async def list_invitations(who: Manager, database: Database) -> models.Listing[models.Invitation]:
+    """List the invitations that nobody has taken up."""
+    return models.Listing(items=[models.Invitation.model_validate(one) for one in await people.invitations(database)])
+
+
+@router.post("/invitations", operation_id="invite", status_code=201)
+async def invite(body: models.NewInvitation, who: Manager, database: Database) -> models.Invitation:
+    """Invite somebody; the secret for ``/invitations/accept`` is in this answer and never again."""
+    invitation, secret = await actions.invite(database, body.email, body.name, body.role, who.id)
+    return models.Invitation.model_validate(invitation).model_copy(update={"secret": secret})
+
+
+@router.post("/invitations/accept", operation_id="acceptInvitation", status_code=201)
+async def accept_invitation(body: models.Acceptance, database: Database) -> models.Person:
+    """Come in by an invitation: choose a password; then sign in."""
+    return models.Person.model_validate(await actions.accept(database, body.secret, body.password))
+
+
+@router.delete("/invitations/{invitation_id}", operation_id="dropInvitation", status_code=204)
+async def drop_invitation(invitation_id: int, who: Manager, database: Database) -> None:
+    """Take an invitation back."""
+    if not await people.drop_invitation(database, invitation_id):
+        raise not_found("invitation", invitation_id)
+
+
+@router.get("/groups", operation_id="listGroups")
+async def list_groups(who: SignedIn, database: Database) -> models.Listing[models.Group]:
+    """List every group with its people."""
+    return models.Listing(items=[models.Group.model_validate(crew) for crew in await people.crews(database)])
+
+
+@router.post("/groups", operation_id="addGroup", status_code=201)
+async def add_group(body: models.NewGroup, who: Manager, database: Database) -> models.Group:
+    """Add a group of people."""
+    return await _group(database, await actions.add_group(database, body.name, body.members))
+
+
+@router.put("/groups/{group_id}/members", operation_id="setMembers")
+async def set_members(group_id: int, body: models.Members, who: Manager, database: Database) -> models.Group:
+    """Say who is in a group."""
+    await _group(database, group_id)
+    await people.set_members(database, group_id, body.members)
+    return await _group(database, group_id)
+
+
+@router.delete("/groups/{group_id}", operation_id="dropGroup", status_code=204)
+async def drop_group(group_id: int, who: Manager, database: Database) -> None:
+    """Forget a group; its parts and fixes belong to nobody then."""
+    if not await people.drop_crew(database, group_id):
+        raise not_found("group", group_id)
+
+
+async def _group(database: Connection, group_id: int) -> models.Group:
+    found = next((crew for crew in await people.crews(database) if crew.id == group_id), None)
+    if found is None:
+        raise not_found("group", group_id)
+    return models.Group.model_validate(found)
+
+
+@router.get("/sites/{slug}/parts", operation_id="listParts")
+async def list_parts(slug: str, who: SignedIn, database: Database) -> models.Listing[models.Part]:
+    """List who answers for which part of a site."""
+    site = await site_or_404(database, slug)
+    parts = await people.parts_of(database, site.id)
+    return models.Listing(
+        items=[models.Part(pattern=one.pattern, owner_id=one.owner_id, group_id=one.crew_id, owner=one.owner) for one in parts]
+    )
+
+
+@router.put("/sites/{slug}/parts", operation_id="assignPart", status_code=204)
+async def assign_part(slug: str, body: models.PartChoice, who: Manager, database: Database) -> None:
+    """Say who answers for a part of a site; a part without owner is dropped."""
+    site = await site_or_404(database, slug)
+    person_id, group_id = body.owner.person_id, body.owner.group_id
+    if person_id is not None and await people.person_by_id(database, person_id) is None:
+        raise not_found("person", person_id)
+    if group_id is not None:
+        await _group(database, group_id)
+    if person_id is not None and group_id is not None:
+        raise Refusal(422, "not-valid", "owner: name a person or a group, not both")
+    if person_id is None and group_id is None:
+        await people.drop_part(database, site.id, body.pattern)
+    else:
+        await people.assign_part(database, site.id, body.pattern, person_id, group_id)

@@ -34,12 +34,12 @@ def _next(path: str, given: Mapping[str, object], *, more: bool) -> str | None:
 async def list_causes(
     slug: str, chosen: Chosen, database: Database, check: _Text = None, weight: models.WeightName | None = None,
     outcome: models.OutcomeName | None = None, region: _Text = None, by_template: bool | None = None,
-    after: Annotated[int, Query(ge=0)] = 0, limit: Limit = 50,
+    handed_out: bool | None = None, after: Annotated[int, Query(ge=0)] = 0, limit: Limit = 50,
 ) -> models.Listing[models.Cause]:  # fmt: skip
     """List a sweep's causes, the widest reach first."""
     if chosen is None:
         return models.Listing(items=[], total=0)
-    filters = causes.CauseFilters(check, weight, outcome, region, by_template)
+    filters = causes.CauseFilters(check, weight, outcome, region, by_template, handed_out)
     found = await causes.causes_of(database, chosen.id, filters, after=after, limit=limit)
     total = await causes.count_causes(database, chosen.id, filters)
     given = {"sweep": chosen.id, **filters.as_values(), "limit": limit, "after": found[-1].position if found else None}

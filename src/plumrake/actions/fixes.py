@@ -1,0 +1,305 @@
+"""Fixes: handing out, moving by people, and proving by reading. Each move is kept with who, when and why, or nothing changes."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import UTC, date, datetime, timedelta
+from typing import Any
+
+from plumrake.actions.ports import Enqueue
+from plumrake.actions.sweeps import Asked, policy_of, start_sweep
+from plumrake.actions.telling import Told, tell
+from plumrake.core.fixes import LIVE, Move, Seen, State, moved, open_moves, stands, verdict
+from plumrake.core.parts import Part, owner_of
+from plumrake.records import fixes, people, sites
+from plumrake.records.fixes import CausePages, Fix, Owner, Sight
+from plumrake.records.queries import Connection
+from plumrake.records.sweeps import Sweep
+
+_SAMPLE = 8
+_MENTION = re.compile(r"(?<![\w@])@([\w.+-]+(?:@[\w.-]+\w)?)")
+_MOST_LINKS = 20
+
+
+class NoSuchFix(LookupError):
+    """There is no such fix."""
+
+    code = "no-such-fix"
+
+
+class ChangedMeanwhile(ValueError):
+    """Somebody moved the fix since it was looked at."""
+
+    code = "changed-meanwhile"
+
+
+class BadMove(ValueError):
+    """What the move is to do does not hold together."""
+
+    code = "not-valid"
+
+
+@dataclass(frozen=True, slots=True)
+class Actor:
+    """Who moves a fix: a person by number and role, or ``reading`` or ``clock``."""
+
+    id: int | None
+    role: str
+
+
+READING, CLOCK = Actor(None, "reading"), Actor(None, "clock")
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """A move with what belongs to it: why, the owner and the day it is due (``assign``, ``due``), a proposed mend, links, other data."""
+
+    move: Move
+    why: str = ""
+    owner: Owner | None = None
+    due_on: date | None = None
+    proposal: Mapping[str, Any] | None = None
+    links: Sequence[str] | None = None
+    data: Mapping[str, Any] = field(default_factory=dict)
+
+
+async def hand_out(
+    connection: Connection,
+    sweep: Sweep,
+    causes: Sequence[str],
+    by: Actor,
+    *,
+    owner: Owner | None = None,
+    due_on: date | None = None,
+    why: str = "",
+) -> list[Fix]:
+    """Make a fix of each cause of a sweep and hand it to ``owner``, or to who answers for its pages; live ones are handed on.
+
+    Causes that have a closed fix keep it: only a reading opens it again.
+    """
+    pages = {one.key: one for one in await fixes.cause_pages(connection, sweep.id, causes)}
+    missing = next((key for key in causes if key not in pages), None)
+    if missing is not None:
+        raise BadMove(f"causes: sweep {sweep.id} has no cause '{missing}'")
+    known = await fixes.known_of_causes(connection, sweep.site_id, sweep.edition, causes)
+    parts = await owners_of_parts(connection, sweep.site_id) if owner is None else None
+    handed: list[int] = []
+    for key in dict.fromkeys(causes):
+        theirs = owner if parts is None else parts.owner_of(pages[key])
+        if key in known:
+            handed.append(known[key].id)
+            if State(known[key].state) in LIVE and (owner is not None or due_on is not None):
+                wanted = Wanted(Move.ASSIGN, why, theirs, due_on if due_on is not None else known[key].due_on)
+                await move_fix(connection, known[key].id, wanted, by)
+            continue
+        made = await fixes.add_of_cause(connection, sweep.id, key, theirs or Owner(), due_on, by.id)
+        if made is not None:
+            await _begun(connection, made, by, why)
+            handed.append(made)
+    return await fixes.fixes_by_ids(connection, handed)
+
+
+async def hand_out_place(
+    connection: Connection, sweep_id: int, finding_id: int, by: Actor, *, owner: Owner | None, due_on: date | None, why: str
+) -> Fix:
+    """Make a fix of one finding's place; one that it has already, of its own or of its cause, is given back as it is."""
+    known = await fixes.fix_of_finding(connection, finding_id)
+    if known is not None:
+        return known
+    made = await fixes.add_of_finding(connection, sweep_id, finding_id, owner or Owner(), due_on, by.id)
+    assert made is not None
+    await _begun(connection, made, by, why)
+    found = await fixes.fix_by_id(connection, made)
+    assert found is not None
+    return found
+
+
+async def _begun(connection: Connection, fix_id: int, by: Actor, why: str) -> None:
+    fix = await fixes.fix_by_id(connection, fix_id)
+    assert fix is not None
+    data = _owner_data(fix)
+    event = await fixes.add_event(connection, fix_id, "make", "", State.OPEN.value, by_id=by.id, actor=by.role, why=why, data=data)
+    await tell(connection, fix, Told("handed_out", event, by.id))
+
+
+def _owner_data(fix: Fix) -> dict[str, Any]:
+    return {"owner": fix.owner or fix.crew, "due_on": fix.due_on.isoformat() if fix.due_on else None}
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """The parts of a site with the owners that stand behind their numbers."""
+
+    parts: tuple[Part, ...]
+    owners: tuple[Owner, ...]
+
+    def owner_of(self, cause: CausePages) -> Owner:
+        """Return who answers for a cause."""
+        number = owner_of(cause.paths, self.parts, by_template=cause.by_template)
+        return self.owners[number] if number is not None else Owner()
+
+
+async def owners_of_parts(connection: Connection, site_id: int) -> Parts:
+    """Return who answers for which part of a site."""
+    rows = await people.parts_of(connection, site_id)
+    owners = tuple(Owner(row.owner_id, row.crew_id) for row in rows)
+    return Parts(tuple(Part(row.pattern, number) for number, row in enumerate(rows)), owners)
+
+
+async def move_fix(connection: Connection, fix_id: int, wanted: Wanted, by: Actor, *, version: int | None = None) -> Fix:
+    """Make a move and keep it. Raises ``NoSuchFix``, ``ChangedMeanwhile`` (``version`` is not the one any more), ``MoveRefused``, ``BadMove``."""
+    async with connection.transaction():
+        fix = await fixes.lock_fix(connection, fix_id)
+        if fix is None:
+            raise NoSuchFix(f"there is no fix {fix_id}")
+        if version is not None and version != fix.version:
+            raise ChangedMeanwhile(f"somebody moved fix {fix_id} meanwhile; look at it again, then decide")
+        owns = stands(wanted.move, owns=await _owns(connection, fix, by), unowned=_is_unowned(fix))
+        state = moved(State(fix.state), wanted.move, by.role, owns=owns)
+        owner, due_on, data = Owner(fix.owner_id, fix.crew_id), fix.due_on, dict(wanted.data)
+        if wanted.move is Move.ASSIGN:
+            owner, due_on = wanted.owner or Owner(), wanted.due_on if wanted.due_on is not None else fix.due_on
+        elif wanted.move is Move.TAKE:
+            owner = Owner(by.id)
+        elif wanted.move is Move.DUE:
+            due_on = wanted.due_on
+        if wanted.move is Move.NOTE and not wanted.why.strip():
+            raise BadMove("why: a note needs its words")
+        if wanted.move is Move.PROPOSE and wanted.proposal is None:
+            raise BadMove("proposal: say what mend is proposed")
+        links = [*dict.fromkeys([*fix.links, *(wanted.links or ())])]
+        if len(links) > _MOST_LINKS:
+            raise BadMove(f"links: a fix may have {_MOST_LINKS}, this would be {len(links)}")
+        proposal = wanted.proposal if wanted.proposal is not None else fix.proposal
+        await fixes.change_fix(connection, fix, state=state.value, owner=owner, due_on=due_on, proposal=proposal, links=links)
+        after = await fixes.fix_by_id(connection, fix_id)
+        assert after is not None
+        if wanted.move in (Move.ASSIGN, Move.TAKE, Move.DUE):
+            data |= _owner_data(after)
+        mentioned = await _mentioned(connection, wanted.why)
+        if mentioned:
+            data["mentions"] = [person.id for person in mentioned]
+        event = await fixes.add_event(
+            connection, fix_id, wanted.move.value, fix.state, state.value, by_id=by.id, actor=by.role, why=wanted.why.strip(), data=data
+        )
+        await _announce(connection, after, wanted.move, event, by, [person.id for person in mentioned])
+    return after
+
+
+async def _owns(connection: Connection, fix: Fix, by: Actor) -> bool:
+    return by.id is not None and (fix.owner_id == by.id or fix.crew_id in await fixes.crews_of(connection, by.id))
+
+
+def _is_unowned(fix: Fix) -> bool:
+    return fix.owner_id is None and fix.crew_id is None
+
+
+async def moves_for(connection: Connection, fix: Fix, by: Actor) -> list[Move]:
+    """Return the moves that somebody can make of a fix now."""
+    return open_moves(State(fix.state), by.role, owns=await _owns(connection, fix, by), unowned=_is_unowned(fix))
+
+
+async def _mentioned(connection: Connection, text: str) -> list[people.Person]:
+    """Return the people whose ``@name`` (what stands before the @ of their address, or all of it) is in a text."""
+    words = {word.casefold().rstrip(".") for word in _MENTION.findall(text)}
+    if not words:
+        return []
+    everybody = await people.all_people(connection)
+    return [person for person in everybody if person.email.casefold() in words or person.email.partition("@")[0].casefold() in words]
+
+
+async def _announce(connection: Connection, fix: Fix, move: Move, event: int, by: Actor, mentioned: list[int]) -> None:
+    kinds = {
+        Move.ASSIGN: "handed_out", Move.RETURN: "returned", Move.PROVE: "proven", Move.END_WAIVER: "waiver_ended", Move.REOPEN: "returned",
+        Move.HAND_IN: "handed_in",
+    }  # fmt: skip
+    if mentioned:
+        await tell(connection, fix, Told("mentioned", event, by.id, only=tuple(mentioned)))
+    if move in kinds:
+        await tell(connection, fix, Told(kinds[move], event, by.id))
+
+
+async def hand_in(connection: Connection, enqueue: Enqueue, fix_id: int, by: Actor, *, version: int | None, why: str) -> Fix:
+    """Say that a fix is mended, and have its pages read at once: a few of them first, and all once those are clean."""
+    async with connection.transaction():
+        fix = await move_fix(connection, fix_id, Wanted(Move.HAND_IN, why), by, version=version)
+        paths = await fixes.pages_of(connection, fix_id)
+        if len(paths) > _SAMPLE:
+            spread = paths[:: -(-len(paths) // _SAMPLE)]
+            await _read_again(connection, enqueue, fix, spread, by.id, rest=True)
+        else:
+            await _read_again(connection, enqueue, fix, paths, by.id)
+    found = await fixes.fix_by_id(connection, fix_id)
+    assert found is not None
+    return found
+
+
+async def _read_again(
+    connection: Connection,
+    enqueue: Enqueue,
+    fix: Fix,
+    paths: list[str],
+    asked_by: int | None,
+    *,
+    sample: int | None = None,
+    rest: bool = False,
+) -> None:
+    """Start a sweep of pages of a fix that is handed in, to prove it."""
+    site = await sites.site_by_id(connection, fix.site_id)
+    asked = Asked(edition=fix.edition, scope="given", paths=tuple(paths))
+    sweep_id = await start_sweep(connection, site, enqueue, asked, asked_by)
+    await fixes.set_proof(connection, fix.id, sweep_id, sample=sample, rest=rest)
+
+
+async def settle(connection: Connection, enqueue: Enqueue, sweep: Sweep) -> None:
+    """Let a finished sweep move the fixes of its edition: proven, returned, void, open again; and hand out what policy says."""
+    for sight in await fixes.sights(connection, sweep):
+        await _settle_one(connection, enqueue, sweep, sight)
+    await fixes.mark_places(connection, sweep)
+    if sweep.scope != "given" and sweep.section == "/":
+        await fixes.refresh(connection, sweep)
+        await _by_policy(connection, sweep)
+
+
+async def _settle_one(connection: Connection, enqueue: Enqueue, sweep: Sweep, sight: Sight) -> None:
+    proves = sight.state == State.HANDED_IN and sight.proof_sweep == sweep.id
+    if proves and not sight.there and sight.proof_rest:
+        fix = await fixes.fix_by_id(connection, sight.fix_id)
+        assert fix is not None
+        paths = await fixes.pages_of(connection, fix.id, sweep.id)
+        await _read_again(connection, enqueue, fix, paths, sweep.asked_by, sample=sweep.id)
+        return
+    if proves and not sight.there and sight.proof_sample is not None:
+        (sight,) = await fixes.sights(connection, sweep, fix_id=sight.fix_id, earlier=sight.proof_sample)
+    seen = Seen(sight.there, sight.read, sight.gone, sight.unread)
+    move = verdict(State(sight.state), seen)
+    data = {"sweep": sweep.id, "there": seen.there, "read": seen.read, "gone": seen.gone, "finding": sight.finding_id}
+    if move is not None:
+        await move_fix(connection, sight.fix_id, Wanted(move, _told(move, seen), data=data), READING)
+    elif proves and seen.unread:
+        says = f"{seen.unread} of its pages could not be read; the next sweep tries again"
+        state = State.HANDED_IN.value
+        await fixes.add_event(connection, sight.fix_id, "unproven", state, state, by_id=None, actor="reading", why=says, data=data)
+
+
+def _told(move: Move, seen: Seen) -> str:
+    pages = f"{seen.read} page{'s' * (seen.read != 1)}"
+    if move is Move.PROVE:
+        return f"read again: gone from {pages}" + (f", {seen.gone} pages are no more" if seen.gone else "")
+    if move is Move.VOID:
+        return "its pages are no more"
+    return f"still there in {seen.there} place{'s' * (seen.there != 1)}" if move is Move.RETURN else "there again"
+
+
+async def _by_policy(connection: Connection, sweep: Sweep) -> None:
+    """Make a fix of every new cause that the site's policy says to hand out by itself."""
+    policy = policy_of(sweep)
+    weights = policy.handed_out_weights
+    if not weights:
+        return
+    causes = await fixes.new_causes(connection, sweep.id, weights)
+    if causes:
+        due_on = (datetime.now(UTC) + timedelta(days=policy.due_days)).date()
+        await hand_out(connection, sweep, causes, READING, due_on=due_on, why="by the site's policy")

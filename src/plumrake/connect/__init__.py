@@ -1,0 +1,1 @@
+"""Ways out of Plum Rake: letters and webhooks."""

@@ -1,0 +1,159 @@
+"""Fixes: the states that a promise to mend goes through, who may move it, and what a reading says about it.
+
+``open`` → ``in_hand`` (somebody took it) → ``handed_in`` (said to be mended) → ``proven`` (a reading shows it gone). ``returned``: handed
+in or proven, yet there again. ``waived``: closed by a waiver until it ends. ``void``: the pages are gone.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class State(StrEnum):
+    """Where a fix stands."""
+
+    OPEN = "open"
+    IN_HAND = "in_hand"
+    HANDED_IN = "handed_in"
+    PROVEN = "proven"
+    RETURNED = "returned"
+    WAIVED = "waived"
+    VOID = "void"
+
+
+class Move(StrEnum):
+    """What can be done with a fix. ``note`` and ``due`` leave its state alone."""
+
+    TAKE = "take"
+    PUT_BACK = "put_back"
+    ASSIGN = "assign"
+    DUE = "due"
+    NOTE = "note"
+    PROPOSE = "propose"
+    HAND_IN = "hand_in"
+    WITHDRAW = "withdraw"
+    WAIVE = "waive"
+    END_WAIVER = "end_waiver"
+    PROVE = "prove"
+    RETURN = "return"
+    VOID = "void"
+    REOPEN = "reopen"
+
+
+ROLES: tuple[str, ...] = ("manager", "editor", "developer", "reader", "reading", "clock")
+"""Who moves fixes: the roles of people, a page that was read again (``reading``), and time (``clock``)."""
+LIVE: frozenset[State] = frozenset({State.OPEN, State.IN_HAND, State.HANDED_IN, State.RETURNED})
+"""The states in which something is still to be done."""
+CLOSED: frozenset[State] = frozenset(State) - LIVE
+"""The states in which nothing is to be done for now."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Rule:
+    """From which states a move leads where (None: the state stays), and who may make it: any of ``roles``, and ``owners`` as owner only."""
+
+    origins: frozenset[State]
+    to: State | None
+    roles: frozenset[str]
+    owners: frozenset[str] = frozenset()
+
+
+_ALL = frozenset(State)
+_WORKERS = frozenset({"editor", "developer"})
+_MANAGER, _READING = frozenset({"manager"}), frozenset({"reading"})
+_TO_DO = frozenset({State.OPEN, State.IN_HAND, State.RETURNED})
+
+RULES: dict[Move, _Rule] = {
+    Move.TAKE: _Rule(frozenset({State.OPEN, State.RETURNED}), State.IN_HAND, _MANAGER, _WORKERS),
+    Move.PUT_BACK: _Rule(frozenset({State.IN_HAND}), State.OPEN, _MANAGER, _WORKERS),
+    Move.ASSIGN: _Rule(LIVE, None, _MANAGER),
+    Move.DUE: _Rule(LIVE, None, _MANAGER),
+    Move.NOTE: _Rule(_ALL, None, _MANAGER | _WORKERS),
+    Move.PROPOSE: _Rule(_TO_DO, None, _MANAGER | _WORKERS),
+    Move.HAND_IN: _Rule(_TO_DO, State.HANDED_IN, _MANAGER, _WORKERS),
+    Move.WITHDRAW: _Rule(frozenset({State.HANDED_IN}), State.IN_HAND, _MANAGER, _WORKERS),
+    Move.WAIVE: _Rule(LIVE, State.WAIVED, _MANAGER),
+    Move.END_WAIVER: _Rule(frozenset({State.WAIVED}), State.OPEN, _MANAGER | {"clock"}),
+    Move.PROVE: _Rule(LIVE, State.PROVEN, _READING),
+    Move.RETURN: _Rule(frozenset({State.HANDED_IN, State.PROVEN}), State.RETURNED, _READING),
+    Move.VOID: _Rule(LIVE, State.VOID, _READING),
+    Move.REOPEN: _Rule(frozenset({State.VOID}), State.OPEN, _READING),
+}
+"""Every move with the states that it may be made in and who may make it."""
+
+
+class MoveRefused(ValueError):
+    """The move cannot be made: ``code`` is ``move-not-allowed`` (not by this person) or ``wrong-state`` (not now)."""
+
+    def __init__(self, code: str, says: str) -> None:
+        super().__init__(says)
+        self.code = code
+
+
+def moved(state: State, move: Move, role: str, *, owns: bool = False) -> State:
+    """Return the state that a fix is in after a move by somebody with ``role`` who owns it or does not. Raises ``MoveRefused``."""
+    rule = RULES[move]
+    if not may(move, role, owns=owns):
+        whose = "its owner or a manager" if rule.owners and role in _WORKERS else _named(rule)
+        raise MoveRefused("move-not-allowed", f"'{_said(move)}' is for {whose}; you are {_article(role)} and do not own this fix")
+    if state not in rule.origins:
+        where = ", ".join(sorted(_said(one) for one in rule.origins))
+        raise MoveRefused("wrong-state", f"'{_said(move)}' needs a fix that is {where}; this one is {_said(state)}")
+    if move is Move.ASSIGN and state is State.IN_HAND:
+        return State.OPEN  # the new owner has not taken it yet
+    return rule.to or state
+
+
+def may(move: Move, role: str, *, owns: bool = False) -> bool:
+    """Tell whether somebody may make a move, in whatever state it can be made."""
+    rule = RULES[move]
+    return role in rule.roles or (owns and role in rule.owners)
+
+
+def stands(move: Move, *, owns: bool, unowned: bool) -> bool:
+    """Tell whether somebody counts as the owner for a move: a fix that nobody has is there to be taken by anyone who may."""
+    return owns or (unowned and move is Move.TAKE)
+
+
+def open_moves(state: State, role: str, *, owns: bool = False, unowned: bool = False) -> list[Move]:
+    """Return the moves that somebody can make now, in the order of ``Move``."""
+    return [
+        move for move, rule in RULES.items() if state in rule.origins and may(move, role, owns=stands(move, owns=owns, unowned=unowned))
+    ]
+
+
+def _named(rule: _Rule) -> str:
+    return " or ".join(sorted(rule.roles | rule.owners))
+
+
+def _said(word: str) -> str:
+    return str(word).replace("_", " ")
+
+
+def _article(role: str) -> str:
+    return f"an {role}" if role[0] in "aeiou" else f"a {role}"
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What a sweep saw of a fix's places: places still faulty, pages read, pages that are gone, pages that could not be read or were not asked."""
+
+    there: int
+    read: int
+    gone: int
+    unread: int
+
+
+def verdict(state: State, seen: Seen) -> Move | None:
+    """Return the move that a reading makes, or None where it changes nothing.
+
+    One faulty place is enough to keep a fix from being proven; a page that was not read keeps the question open.
+    """
+    if state is State.WAIVED:
+        return None
+    if seen.there:
+        return {State.HANDED_IN: Move.RETURN, State.PROVEN: Move.RETURN, State.VOID: Move.REOPEN}.get(state)
+    if state not in LIVE or seen.unread or not seen.read + seen.gone:
+        return None
+    return Move.PROVE if seen.read else Move.VOID

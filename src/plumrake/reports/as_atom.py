@@ -1,0 +1,45 @@
+"""A desk as an Atom feed (RFC 4287): an entry per fix, which changes when the fix moves."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import UTC, datetime
+from xml.etree import ElementTree
+
+from plumrake.records.fixes import Fix
+from plumrake.records.people import Person
+
+_NAMESPACE = "http://www.w3.org/2005/Atom"
+_STATES = {"open": "to mend", "in_hand": "in hand", "handed_in": "handed in", "returned": "still there"}
+
+
+def to_atom(person: Person, fixes: Sequence[Fix], address: str) -> str:
+    """Return the feed of somebody's fixes; links lead to the console at ``address``."""
+    ElementTree.register_namespace("", _NAMESPACE)
+    feed = ElementTree.Element(f"{{{_NAMESPACE}}}feed")
+    _text(feed, "id", f"{address}/desk#{person.id}")
+    _text(feed, "title", f"Fixes of {person.name}")
+    ElementTree.SubElement(feed, f"{{{_NAMESPACE}}}link", {"href": f"{address}/desk"})
+    newest = max((fix.changed_at for fix in fixes), default=datetime(2000, 1, 1, tzinfo=UTC))
+    _text(feed, "updated", newest.isoformat())
+    _text(ElementTree.SubElement(feed, f"{{{_NAMESPACE}}}author"), "name", "Plum Rake")
+    for fix in fixes:
+        entry = ElementTree.SubElement(feed, f"{{{_NAMESPACE}}}entry")
+        _text(entry, "id", f"{address}/fixes/{fix.id}")
+        _text(entry, "title", f"{_STATES.get(fix.state, fix.state).capitalize()}: {fix.says}")
+        ElementTree.SubElement(entry, f"{{{_NAMESPACE}}}link", {"href": f"{address}/fixes/{fix.id}"})
+        _text(entry, "updated", fix.changed_at.isoformat())
+        _text(entry, "published", fix.made_at.isoformat())
+        ElementTree.SubElement(entry, f"{{{_NAMESPACE}}}category", {"term": fix.weight})
+        _text(entry, "summary", _summary(fix))
+    return '<?xml version="1.0" encoding="UTF-8"?>\n' + ElementTree.tostring(feed, encoding="unicode")
+
+
+def _summary(fix: Fix) -> str:
+    where = fix.path if fix.pages == 1 else f"{fix.path} and {fix.pages - 1} other page{'s' * (fix.pages != 2)}"
+    due = f" Due on {fix.due_on:%d %B %Y}{', late' if fix.late else ''}." if fix.due_on is not None else ""
+    return f"On {where}, {fix.edition}.{due}"
+
+
+def _text(parent: ElementTree.Element, name: str, text: str) -> None:
+    ElementTree.SubElement(parent, f"{{{_NAMESPACE}}}{name}").text = text

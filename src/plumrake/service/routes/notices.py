@@ -1,0 +1,90 @@
+"""What one was told, webhooks with the log of their deliveries, and the letters that the demo catches."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+
+from plumrake import models
+from plumrake.actions.telling import KINDS
+from plumrake.connect.caught import caught_letters
+from plumrake.connect.webhooks import new_secret
+from plumrake.records import telling
+from plumrake.service.access import Database, Manager, SignedIn
+from plumrake.service.problems import Refusal, not_found
+from plumrake.service.routes.sites import Limit, site_or_404
+
+router = APIRouter(tags=["telling"])
+
+_After = Annotated[int | None, Query(ge=1)]
+_HEARD = frozenset({*(f"fix.{kind}" for kind in KINDS), "sweep.done"})
+
+
+@router.get("/notices", operation_id="listNotices")
+async def list_notices(
+    who: SignedIn, database: Database, unread: bool | None = None, after: _After = None, limit: Limit = 50
+) -> models.Listing[models.Notice]:
+    """List what one was told, the newest first."""
+    found = await telling.notices_of(database, who.id, unread=unread, before=after, limit=limit)
+    rest = "&unread=true" if unread else ""
+    following = f"/api/v1/notices?after={found[-1].id}&limit={limit}{rest}" if len(found) == limit else None
+    return models.Listing(items=[models.Notice.model_validate(notice) for notice in found], next=following)
+
+
+@router.post("/notices/seen", operation_id="noteSeen", status_code=204)
+async def note_seen(body: models.SeenUpTo, who: SignedIn, database: Database) -> None:
+    """Say that one has seen one's notices up to one."""
+    await telling.mark_read(database, who.id, body.id)
+
+
+@router.get("/sites/{slug}/webhooks", operation_id="listWebhooks")
+async def list_webhooks(slug: str, who: Manager, database: Database) -> models.Listing[models.Webhook]:
+    """List a site's webhooks, without their secrets."""
+    site = await site_or_404(database, slug)
+    found = [models.Webhook.model_validate(one).model_copy(update={"secret": None}) for one in await telling.webhooks_of(database, site.id)]
+    return models.Listing(items=found)
+
+
+@router.post("/sites/{slug}/webhooks", operation_id="addWebhook", status_code=201)
+async def add_webhook(slug: str, body: models.NewWebhook, who: Manager, database: Database) -> models.Webhook:
+    """Add a webhook; the secret for checking its signatures is in this answer and never again."""
+    site = await site_or_404(database, slug)
+    unknown = next((kind for kind in body.kinds if kind not in _HEARD), None)
+    if unknown is not None:
+        raise Refusal(422, "not-valid", f"kinds: there is no event '{unknown}'; there are: {', '.join(sorted(_HEARD))}")
+    return models.Webhook.model_validate(await telling.add_webhook(database, site.id, body.address, new_secret(), body.kinds, who.id))
+
+
+@router.delete("/sites/{slug}/webhooks/{webhook_id}", operation_id="endWebhook", status_code=204)
+async def end_webhook(slug: str, webhook_id: int, who: Manager, database: Database) -> None:
+    """End a webhook."""
+    if not await telling.end_webhook(database, (await site_or_404(database, slug)).id, webhook_id):
+        raise not_found("webhook", webhook_id)
+
+
+@router.get("/sites/{slug}/deliveries", operation_id="listDeliveries")
+async def list_deliveries(
+    slug: str, who: Manager, database: Database, after: _After = None, limit: Limit = 50
+) -> models.Listing[models.Delivery]:
+    """List what was sent to a site's webhooks, the newest first, with how it went."""
+    site = await site_or_404(database, slug)
+    found = await telling.deliveries_of(database, site.id, before=after, limit=limit)
+    following = f"/api/v1/sites/{slug}/deliveries?after={found[-1].id}&limit={limit}" if len(found) == limit else None
+    return models.Listing(items=[models.Delivery.model_validate(one) for one in found], next=following)
+
+
+@router.post("/sites/{slug}/deliveries/{delivery_id}/again", operation_id="sendAgain", status_code=204)
+async def send_again(slug: str, delivery_id: int, who: Manager, database: Database) -> None:
+    """Try a delivery again at once."""
+    if not await telling.send_again(database, (await site_or_404(database, slug)).id, delivery_id):
+        raise not_found("delivery", delivery_id)
+
+
+@router.get("/letters", operation_id="listLetters")
+async def list_letters(request: Request, who: Manager) -> models.Listing[models.CaughtLetter]:
+    """List the letters that were caught and not sent on, the newest first; only where the service is set up to catch them."""
+    folder = request.app.state.settings.mail_folder
+    if not folder:
+        raise Refusal(404, "no-mailbox", "letters are sent and not caught here; PLUMRAKE_MAIL_FOLDER catches them")
+    return models.Listing(items=[models.CaughtLetter.model_validate(letter) for letter in caught_letters(folder)])
