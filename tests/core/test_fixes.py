@@ -73,7 +73,7 @@ def test_refusals_say_who_may_and_when() -> None:
     with pytest.raises(MoveRefused, match="'hand in' is for its owner or a manager; you are an editor and do not own this fix"):
         moved(State.OPEN, Move.HAND_IN, "editor")
     with pytest.raises(MoveRefused, match="'take' needs a fix that is open, returned; this one is proven"):
-        moved(State.PROVEN, Move.TAKE, "editor")
+        moved(State.PROVEN, Move.TAKE, "editor", owns=True)
 
 
 @pytest.mark.parametrize("state", State)

@@ -13,7 +13,7 @@ from plumrake.actions.sweeps import Asked, policy_of, start_sweep
 from plumrake.actions.telling import Told, tell
 from plumrake.core.fixes import LIVE, Move, Seen, State, moved, open_moves, stands, verdict
 from plumrake.core.parts import Part, owner_of
-from plumrake.records import fixes, people, sites
+from plumrake.records import fixes, people, sites, sweeps
 from plumrake.records.fixes import CausePages, Fix, Owner, Sight
 from plumrake.records.queries import Connection
 from plumrake.records.sweeps import Sweep
@@ -248,7 +248,9 @@ async def _read_again(
 ) -> None:
     """Start a sweep of pages of a fix that is handed in, to prove it."""
     site = await sites.site_by_id(connection, fix.site_id)
-    asked = Asked(edition=fix.edition, scope="given", paths=tuple(paths))
+    newest = await sweeps.newest_done(connection, site.id, fix.edition)
+    last = await sweeps.sweep_by_id(connection, newest) if newest is not None else None
+    asked = Asked(edition=fix.edition, lens=last.lens if last is not None else "rendered", scope="given", paths=tuple(paths))
     sweep_id = await start_sweep(connection, site, enqueue, asked, asked_by)
     await fixes.set_proof(connection, fix.id, sweep_id, sample=sample, rest=rest)
 

@@ -137,7 +137,7 @@ def show_fix(rake: PlumRake, number: int, places: bool, as_json: bool) -> None:
     click.echo(f"fix {fix.id}: {fix.says}\n")
     click.echo(f"  check    {fix.check} ({fix.weight}){', printed by a template' if fix.by_template else ''}")
     click.echo(f"  where    {fix.site} {fix.edition}, {fix.path}; {counted(fix.places, 'place')} on {counted(fix.pages, 'page')}")
-    click.echo(f"  state    {_said(fix.state)}{f', came back {counted(fix.times_returned, 'time')}' if fix.times_returned else ''}")
+    click.echo(f"  state    {_said(fix.state)}{_came_back(fix)}")
     click.echo(
         f"  owner    {fix.owner or fix.group or 'nobody'}{f', by {fix.due_on:%Y-%m-%d}' if fix.due_on else ''}{' LATE' if fix.late else ''}"
     )
@@ -154,6 +154,10 @@ def show_fix(rake: PlumRake, number: int, places: bool, as_json: bool) -> None:
             click.echo(f"  {'there' if place.there else 'gone '}  {place.path}  {place.selector or ''}")
     if fix.moves:
         click.echo(f"  you can  {', '.join(move.replace('_', '-') for move in fix.moves)}")
+
+
+def _came_back(fix: models.Fix) -> str:
+    return f", came back {counted(fix.times_returned, 'time')}" if fix.times_returned else ""
 
 
 def _move(rake: PlumRake, numbers: tuple[int, ...], move: models.FixMoveName, why: str, **rest: Any) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import logging
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -15,9 +16,11 @@ from pydantic import ValidationError
 
 from plumrake.actions.people import EmailTaken, WeakPassword, add_person
 from plumrake.cli.errors import Exit, fail
+from plumrake.client import PlumRakeError
 from plumrake.demo.cluster import ClusterError
 from plumrake.demo.run import Demo
 from plumrake.demo.site import EDITIONS, write_edition
+from plumrake.demo.week import Week, WeekPlayed, week_key
 from plumrake.jobs.worker import Post, run_worker
 from plumrake.lenses.fetch import Limits
 from plumrake.records import people
@@ -130,6 +133,27 @@ def up_command(folder: Path, port: int) -> None:
         fail(str(error), Exit.UNREAD)
     except OSError as error:
         fail(f"a port from {port} to {port + 3} is in use ({error.strerror}); choose another with --port", Exit.UNREAD)
+
+
+@demo_group.command("week")
+@click.option("--folder", type=click.Path(file_okay=False, path_type=Path), default=Path("var/demo"), show_default=True)
+@click.option("--port", default=8600, show_default=True, help="The console's port.")
+def week_command(folder: Path, port: int) -> None:
+    """Play a week of the Trust's people at work on staging, on a demo that runs, and compare its end with the answer key."""
+    try:
+        week = Week(f"http://127.0.0.1:{port}", folder.resolve() / "site" / "staging", click.echo)
+        figures = week.play()
+    except WeekPlayed as error:
+        fail(str(error), Exit.USAGE)
+    except PlumRakeError as error:
+        fail(f"{error}; is the demo up ('plumrake demo up')?", Exit.UNREAD)
+    key = week_key()
+    for name, expected in key.items():
+        click.echo(
+            f"{name}: {'as in the answer key' if figures[name] == expected else f'{figures[name]}, but the answer key says {expected}'}"
+        )
+    if figures != key:
+        sys.exit(Exit.HELD)
 
 
 @demo_group.command("site")

@@ -153,10 +153,10 @@ WHERE x.id = l.fix_id AND x.site_id = %(site_id)s AND x.edition = %(edition)s AN
 
 -- name: refresh
 -- Reach, words and newest finding of the edition's fixes of causes, as a sweep of the whole edition shows them.
-UPDATE fix x SET places = c.places, pages = c.pages, finding_id = c.best, says = f.says
-FROM cause c JOIN finding f ON f.id = c.best
+UPDATE fix x SET places = c.places, pages = c.pages, finding_id = c.best, says = f.says, path = p.path
+FROM cause c JOIN finding f ON f.id = c.best JOIN page p ON p.id = f.page_id
 WHERE c.sweep_id = %(sweep_id)s AND x.cause = c.key AND x.site_id = %(site_id)s AND x.edition = %(edition)s AND x.place_key IS NULL
-    AND (x.places, x.pages, x.says) IS DISTINCT FROM (c.places, c.pages, f.says)
+    AND (x.places, x.pages, x.says, x.path, x.finding_id) IS DISTINCT FROM (c.places, c.pages, f.says, p.path, c.best)
 
 -- name: filters
 -- What lets a fix of a site through; set into the listings below.
