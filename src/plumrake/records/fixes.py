@@ -258,7 +258,8 @@ async def fixes_by_ids(connection: Connection, ids: Sequence[int]) -> list[Fix]:
 
 async def lock_fix(connection: Connection, fix_id: int) -> Fix | None:
     """Return a fix and hold it against other transactions until this one ends."""
-    return await row_or_none(connection, _QUERIES["lock"], Fix, id=fix_id)
+    held = await row_or_none(connection, _QUERIES["lock"], _Id, id=fix_id)
+    return await fix_by_id(connection, fix_id) if held is not None else None
 
 
 async def change_fix(

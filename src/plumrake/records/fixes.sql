@@ -61,8 +61,8 @@ SELECT * FROM fix_row WHERE id = %(id)s
 SELECT * FROM fix_row WHERE id = ANY(%(ids)s) ORDER BY id
 
 -- name: lock
--- One fix, held until the transaction ends.
-SELECT r.* FROM fix x JOIN fix_row r ON r.id = x.id WHERE x.id = %(id)s FOR UPDATE OF x
+-- One fix is held until the transaction ends; what stands in it is read after that.
+SELECT id FROM fix WHERE id = %(id)s FOR UPDATE
 
 -- name: change
 -- What a move makes of a fix, which the caller holds.

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, LiteralString
 
 from psycopg.types.json import Jsonb
 
@@ -14,6 +14,7 @@ from plumrake.records.queries import Connection, load, one, row_or_none, rows, r
 
 _QUERIES = load("sweeps")
 _MOST_FINDINGS = 1_000_000
+MOST_COUNTED = 10_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,9 +223,12 @@ class Filters:
     path: str | None = None
     cause: str | None = None
 
-    def as_values(self) -> dict[str, str | None]:
-        """Return the query's values."""
-        return {name: getattr(self, name) for name in Filters.__slots__}
+    def set_into(self, query: LiteralString) -> tuple[LiteralString, dict[str, str]]:
+        """Return a query with a condition for each filter that is set, so that the plan fits them, and the values of these."""
+        given = {name: value for name in Filters.__slots__ if (value := getattr(self, name)) is not None}
+        if "check" in given and "/" not in given["check"]:
+            given["area"] = given.pop("check")
+        return query.replace("{filters}", " ".join(_QUERIES[f"if_{name}"] for name in given)), given
 
 
 @dataclass(frozen=True, slots=True)
@@ -442,12 +446,14 @@ async def readings(
 
 async def findings(connection: Connection, sweep_id: int, filters: Filters, *, after: int, limit: int) -> list[FindingRow]:
     """Return a sweep's findings that the filters let through, those after an ordinal."""
-    return await rows(connection, _QUERIES["findings"], FindingRow, sweep_id=sweep_id, after=after, limit=limit, **filters.as_values())
+    query, values = filters.set_into(_QUERIES["findings"])
+    return await rows(connection, query, FindingRow, sweep_id=sweep_id, after=after, limit=limit, **values)
 
 
 async def count_findings(connection: Connection, sweep_id: int, filters: Filters) -> int:
-    """Return how many findings the filters let through."""
-    return (await one(connection, _QUERIES["count_findings"], _Count, sweep_id=sweep_id, **filters.as_values())).count
+    """Return how many findings the filters let through, at most ``MOST_COUNTED``."""
+    query, values = filters.set_into(_QUERIES["count_findings"])
+    return (await one(connection, query, _Count, sweep_id=sweep_id, most=MOST_COUNTED, **values)).count
 
 
 async def finding_by_id(connection: Connection, finding_id: int) -> FindingInFull | None:

@@ -209,24 +209,37 @@ ORDER BY p.path LIMIT %(limit)s
 
 -- name: findings
 -- The findings of a sweep that the filters let through, in the order of the pages and of the places on them.
-SELECT * FROM finding_row f
-WHERE f.sweep_id = %(sweep_id)s AND f.ordinal > %(after)s
-    AND (%(check)s::text IS NULL OR f.check = %(check)s OR f.check LIKE %(check)s || '/%%')
-    AND (%(weight)s::text IS NULL OR f.weight = %(weight)s)
-    AND (%(outcome)s::text IS NULL OR f.outcome = %(outcome)s)
-    AND (%(path)s::text IS NULL OR starts_with(f.path, %(path)s))
-    AND (%(cause)s::text IS NULL OR f.cause = %(cause)s)
-ORDER BY f.ordinal LIMIT %(limit)s
+SELECT r.* FROM (
+    SELECT f.id FROM finding f WHERE f.sweep_id = %(sweep_id)s AND f.ordinal > %(after)s {filters} ORDER BY f.ordinal LIMIT %(limit)s) k
+JOIN finding_row r ON r.id = k.id ORDER BY r.ordinal
 
 -- name: count_findings
--- How many findings the filters let through.
-SELECT count(*)::int AS count FROM finding f JOIN page p ON p.id = f.page_id
-WHERE f.sweep_id = %(sweep_id)s
-    AND (%(check)s::text IS NULL OR f.check_id = %(check)s OR f.check_id LIKE %(check)s || '/%%')
-    AND (%(weight)s::text IS NULL OR f.weight = %(weight)s)
-    AND (%(outcome)s::text IS NULL OR f.outcome = %(outcome)s)
-    AND (%(path)s::text IS NULL OR starts_with(p.path, %(path)s))
-    AND (%(cause)s::text IS NULL OR f.cause = %(cause)s)
+-- How many findings the filters let through, counted up to a bound.
+SELECT count(*)::int AS count FROM (SELECT FROM finding f WHERE f.sweep_id = %(sweep_id)s {filters} LIMIT %(most)s) found
+
+-- name: if_check
+-- Of one check.
+AND f.check_id = %(check)s
+
+-- name: if_area
+-- Of the checks of an area.
+AND f.check_id LIKE %(area)s || '/%%'
+
+-- name: if_weight
+-- Of a weight.
+AND f.weight = %(weight)s
+
+-- name: if_outcome
+-- Sure, or to be looked at.
+AND f.outcome = %(outcome)s
+
+-- name: if_path
+-- On pages whose path begins so.
+AND f.page_id IN (SELECT p.id FROM page p JOIN sweep w ON w.site_id = p.site_id WHERE w.id = %(sweep_id)s AND starts_with(p.path, %(path)s))
+
+-- name: if_cause
+-- Of a cause.
+AND f.cause = %(cause)s
 
 -- name: finding
 -- One finding with its site, picture and how far its cause reaches in the same sweep.
