@@ -19,3 +19,25 @@ export function count(value: number, one: string, many = `${one}s`): string {
 export function says(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
+
+const date = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium" });
+
+/** A day for reading: "23 Nov 2026". */
+export function day(iso: string): string {
+  return date.format(new Date(`${iso.slice(0, 10)}T12:00:00`));
+}
+
+const STATES: Record<string, string> = {
+  open: "to mend", in_hand: "in hand", handed_in: "handed in", proven: "proven", returned: "still there", waived: "waived", void: "page gone",
+};
+
+/** What the state of a fix is called. */
+export function stateName(state: string): string {
+  return STATES[state] ?? state;
+}
+
+/** So many days from today, as an input of type date takes it. */
+export function inDays(days: number): string {
+  const then = new Date(Date.now() + days * 86_400_000);
+  return [then.getFullYear(), then.getMonth() + 1, then.getDate()].map((part) => String(part).padStart(2, "0")).join("-");
+}

@@ -11,6 +11,10 @@ export type Finding = Schemas["Finding"];
 export type FindingInFull = Schemas["FindingInFull"];
 export type CheckHelp = Schemas["CheckHelp"];
 export type Me = Schemas["Me"];
+export type Cause = Schemas["Cause"];
+export type Fix = Schemas["Fix"];
+export type FixInFull = Schemas["FixInFull"];
+export type OwnerChoice = Schemas["OwnerChoice"];
 
 /** A problem document (RFC 9457) as an error. */
 export class Problem extends Error {
@@ -44,4 +48,11 @@ export function uniqueKey(): string {
 /** The data of an answer; errors were thrown before. */
 export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
   return (await answer).data as T;
+}
+
+/** The owner that a choice of OwnerPick stands for: null for whoever answers for the pages. */
+export function ownerOf(choice: string): OwnerChoice | null {
+  if (choice === "") return null;
+  const number = Number(choice.slice(1));
+  return { person_id: choice.startsWith("p") ? number : null, group_id: choice.startsWith("g") ? number : null };
 }

@@ -8,6 +8,7 @@ import { count, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import ContrastFacts from "@/parts/ContrastFacts.vue";
 import FactValue from "@/parts/FactValue.vue";
+import FindingDecision from "@/parts/FindingDecision.vue";
 import HelpText from "@/parts/HelpText.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
 import MendLine from "@/parts/MendLine.vue";
@@ -70,6 +71,7 @@ async function copyLink() {
           </section>
         </div>
         <div class="stack">
+          <FindingDecision :key="shown.id" :finding="shown" />
           <section v-if="shown.question" class="card" aria-labelledby="question-title"><h2 id="question-title">What a person has to answer</h2><p>{{ shown.question }}</p></section>
           <section class="card" aria-labelledby="mend-title">
             <h2 id="mend-title">How to mend it</h2>

@@ -72,7 +72,7 @@ const checkOptions = computed(() => checks.value?.items.map((check) => ({ label:
     </form>
     <AsyncState :loading="found.isPending.value" :error="found.error.value" what="the findings" @again="found.refetch()">
       <h2 class="only-aloud">What was found</h2>
-      <p role="status">{{ count(total, "finding") }}<template v-if="sweep"> of <RouterLink :to="{ name: 'sweep', params: { site, sweep: sweep.id } }">sweep {{ sweep.id }}</RouterLink>, {{ sweep.edition }}</template><template v-if="filters.cause"> with one cause</template></p>
+      <p role="status">{{ total >= 10000 ? "10,000 findings or more" : count(total, "finding") }}<template v-if="sweep"> of <RouterLink :to="{ name: 'sweep', params: { site, sweep: sweep.id } }">sweep {{ sweep.id }}</RouterLink>, {{ sweep.edition }}</template><template v-if="filters.cause"> with one cause</template></p>
       <ol v-if="rows.length" class="plain-list card list"><li v-for="finding in rows" :key="finding.id"><FindingRow :finding="finding" :site="site" /></li></ol>
       <p v-else class="card">Nothing was found{{ any ? " with these filters" : "" }}.</p>
       <Button v-if="found.hasNextPage.value" label="Show more" variant="outlined" :loading="found.isFetchingNextPage.value" @click="found.fetchNextPage()" />

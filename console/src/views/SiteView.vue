@@ -6,9 +6,10 @@ import Button from "primevue/button";
 import Message from "primevue/message";
 import Select from "primevue/select";
 import { api, data, uniqueKey } from "@/api/client";
-import { says, time } from "@/format";
+import { count, says, stateName, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import EditionFigures from "@/parts/EditionFigures.vue";
+import WeightMark from "@/parts/WeightMark.vue";
 import { session } from "@/session";
 
 const props = defineProps<{ site: string }>();
@@ -20,6 +21,9 @@ const { data: shown, isPending, error, refetch } = useQuery({
 });
 const { data: sweeps } = useQuery({
   queryKey: ["sweeps", path], queryFn: () => data(api.GET("/api/v1/sites/{slug}/sweeps", { params: { path: path.value, query: { limit: 8 } } })),
+});
+const { data: widest } = useQuery({
+  queryKey: ["causes", path, "widest"], queryFn: () => data(api.GET("/api/v1/sites/{slug}/causes", { params: { path: path.value, query: { limit: 5, outcome: "failed" } } })),
 });
 
 const edition = ref<"live" | "staging">("live");
@@ -56,6 +60,12 @@ watchEffect(() => { if (shown.value) document.head.querySelector("title")!.textC
       <Message v-if="start.error.value" severity="error" role="alert">{{ says(start.error.value) }}</Message>
       <p v-if="!shown.figures?.length" class="card">This site was never read to the end. Start a sweep to see where it stands.</p>
       <EditionFigures v-for="figures in shown.figures" :key="figures.edition" :site="site" :figures="figures" />
+      <section v-if="widest?.items.length" class="card" aria-labelledby="widest-title">
+        <div class="row spread"><h2 id="widest-title">The widest causes</h2><RouterLink :to="{ name: 'causes', params: { site } }">All causes, to hand out</RouterLink></div>
+        <ul class="plain-list widest"><li v-for="cause in widest.items" :key="cause.key"><WeightMark :weight="cause.weight" :outcome="cause.outcome" />
+          <span><RouterLink :to="{ name: 'finding', params: { site, finding: cause.best } }" :aria-label="`${cause.says} ${cause.path}, ${cause.selector}`">{{ cause.says }}</RouterLink>
+          <span class="soft"> {{ count(cause.pages, "page") }}, {{ cause.fix_id ? `${cause.fix_owner ?? "nobody"}, ${stateName(cause.fix_state!)}` : "not handed out" }}</span></span></li></ul>
+      </section>
       <section class="card" aria-labelledby="sweeps-title">
         <h2 id="sweeps-title">Sweeps</h2>
         <table v-if="sweeps?.items.length" aria-labelledby="sweeps-title">
@@ -76,6 +86,7 @@ watchEffect(() => { if (shown.value) document.head.querySelector("title")!.textC
 </template>
 
 <style scoped>
+.widest li { display: grid; grid-template-columns: 92px minmax(0, 1fr); gap: 14px; padding: 5px 0; justify-items: start; }
 table { border-collapse: collapse; width: 100%; }
 th, td { text-align: left; padding: 6px 16px 6px 0; border-bottom: 1px solid var(--line); }
 </style>

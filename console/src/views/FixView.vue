@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, nextTick, ref } from "vue";
+import { RouterLink } from "vue-router";
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import Message from "primevue/message";
+import Textarea from "primevue/textarea";
+import { api, data, ownerOf, Problem, uniqueKey } from "@/api/client";
+import { count, day, inDays, says, stateName, time } from "@/format";
+import AsyncState from "@/parts/AsyncState.vue";
+import MarkedPicture from "@/parts/MarkedPicture.vue";
+import MendLine from "@/parts/MendLine.vue";
+import OwnerPick from "@/parts/OwnerPick.vue";
+import WeightMark from "@/parts/WeightMark.vue";
+
+type Move = "take" | "put_back" | "assign" | "due" | "note" | "hand_in" | "withdraw";
+const props = defineProps<{ fix: string; site?: string }>();
+const cache = useQueryClient();
+const id = computed(() => Number(props.fix));
+const { data: shown, isPending, error, refetch } = useQuery({
+  queryKey: ["fix", id], queryFn: () => data(api.GET("/api/v1/fixes/{fix_id}", { params: { path: { fix_id: id.value } } })),
+  refetchInterval: (query) => (query.state.data?.state === "handed_in" ? 2000 : false),
+});
+const { data: finding } = useQuery({
+  queryKey: ["finding", computed(() => shown.value?.finding_id)],
+  queryFn: () => data(api.GET("/api/v1/findings/{finding_id}", { params: { path: { finding_id: shown.value!.finding_id! } } })),
+  enabled: computed(() => shown.value?.finding_id != null),
+});
+const { data: places } = useQuery({
+  queryKey: ["fix", id, "places", computed(() => shown.value?.changed_at)],
+  queryFn: () => data(api.GET("/api/v1/fixes/{fix_id}/places", { params: { path: { fix_id: id.value }, query: { limit: 100 } } })),
+});
+
+const BUTTONS: [Move, string][] = [["take", "Take it"], ["hand_in", "Hand it in"], ["withdraw", "Not mended yet"], ["put_back", "Put it back"]];
+const able = (move: string) => shown.value?.moves.includes(move) ?? false;
+const words = ref("");
+const owner = ref("none");
+const due = ref("");
+const told = ref("");
+
+const move = useMutation({
+  mutationFn: (what: { move: Move; why?: string; owner?: string; due_on?: string }) => data(api.POST("/api/v1/fixes/{fix_id}/moves", {
+    params: { path: { fix_id: id.value }, header: { "If-Match": shown.value!.tag, "Idempotency-Key": uniqueKey() } },
+    body: { move: what.move, why: what.why ?? "", links: [], ...(what.owner === undefined ? {} : { owner: ownerOf(what.owner) }), ...(what.due_on ? { due_on: what.due_on } : {}) },
+  })),
+  onSuccess: async (after, what) => {
+    cache.setQueryData(["fix", id.value], after);
+    told.value = what.move === "note" ? "Your note is kept." : `It is ${stateName(after.state)} now.`;
+    words.value = "";
+    await Promise.all([cache.invalidateQueries({ queryKey: ["fixes"] }), cache.invalidateQueries({ queryKey: ["desk"] })]);
+    await nextTick();
+    document.getElementById("told")?.focus();
+  },
+  onError: async (problem) => {
+    if (problem instanceof Problem && problem.code === "changed-meanwhile") await refetch();
+  },
+});
+
+const reason = ref("");
+const until = ref(inDays(90));
+const waive = useMutation({
+  mutationFn: () => data(api.POST("/api/v1/findings/{finding_id}/waiver", {
+    params: { path: { finding_id: shown.value!.finding_id! } },
+    body: { scope: shown.value!.place_key ? "place" : "cause", reason: reason.value, ends_on: until.value },
+  })),
+  onSuccess: async (waiver) => {
+    told.value = `It is waived until ${day(waiver.ends_on)}.`;
+    await refetch();
+    document.getElementById("told")?.focus();
+  },
+});
+const moveName = (name: string) => ({ make: "handed out", take: "took it", put_back: "put it back", assign: "handed it on", due: "set the day", note: "wrote", propose: "proposed a mend", hand_in: "handed it in", withdraw: "took the hand-in back", waive: "waived it", end_waiver: "ended the waiver", prove: "proved it", return: "found it still there", void: "found its pages gone", reopen: "found it again", unproven: "could not tell" })[name] ?? name;
+const actor = (event: { by: string | null; actor: string }) => event.by ?? ({ reading: "The reading", clock: "The calendar" })[event.actor] ?? event.actor;
+</script>
+
+<template>
+  <AsyncState :loading="isPending" :error="error" what="the fix" @again="refetch()">
+    <div v-if="shown" class="stack">
+      <nav aria-label="Where this is" class="soft"><RouterLink :to="{ name: 'fixes', params: { site: shown.site } }">Fixes of {{ shown.site }}</RouterLink> · fix {{ shown.id }}</nav>
+      <div>
+        <h1 tabindex="-1">{{ shown.says }}</h1>
+        <p class="row"><WeightMark :weight="shown.weight" outcome="failed" /><span :class="['state', shown.state]">{{ stateName(shown.state) }}</span>
+          <span>{{ shown.owner ?? shown.group ?? "nobody" }}{{ shown.due_on ? `, by ${day(shown.due_on)}` : "" }}<strong v-if="shown.late"> (late)</strong></span>
+          <span class="soft">{{ count(shown.places, "place") }} on {{ count(shown.pages, "page") }} of {{ shown.edition }}{{ shown.by_template ? ", printed by the template" : "" }}</span></p>
+      </div>
+      <div class="row">
+        <template v-for="[name, label] in BUTTONS" :key="name"><Button v-if="able(name)" :label="label" :variant="name === 'take' || name === 'hand_in' ? undefined : 'outlined'" :loading="move.isPending.value && move.variables.value?.move === name" @click="move.mutate({ move: name, why: words })" /></template>
+        <span id="told" role="status" tabindex="-1" class="soft">{{ shown.state === "handed_in" ? "Its pages are being read again …" : told }}</span>
+      </div>
+      <Message v-if="move.error.value" severity="error" role="alert">{{ says(move.error.value) }}</Message>
+      <div class="columns">
+        <div class="stack">
+          <div v-if="finding" class="card"><MarkedPicture :key="finding.id" :finding="finding" /></div>
+          <section v-if="finding" class="card" aria-labelledby="x-mend">
+            <h2 id="x-mend">How to mend it</h2>
+            <ul><li v-for="mend in finding.mends" :key="mend.says"><MendLine :mend="mend" /></li></ul>
+            <p><a :href="finding.address" rel="noreferrer">Open the page</a> · <RouterLink :to="{ name: 'finding', params: { site: shown.site, finding: finding.id } }">All that was measured</RouterLink></p>
+          </section>
+          <section class="card" aria-labelledby="x-places">
+            <h2 id="x-places">Places</h2>
+            <ul class="plain-list"><li v-for="place in places?.items" :key="`${place.path} ${place.place_key}`">
+              <span :class="place.there ? 'there' : 'gone'">{{ place.there ? "there" : "gone" }}</span>
+              <RouterLink v-if="place.finding_id" :to="{ name: 'finding', params: { site: shown.site, finding: place.finding_id } }" :aria-label="`${place.path}, ${place.selector}`">{{ place.path }}</RouterLink><span v-else>{{ place.path }}</span></li></ul>
+            <p v-if="places?.next" class="soft">… and more; 'plumrake fix show {{ shown.id }} --places' lists all.</p>
+          </section>
+        </div>
+        <div class="stack">
+          <section class="card" aria-labelledby="x-thread">
+            <h2 id="x-thread">What happened</h2>
+            <ol class="timeline">
+              <li v-for="event in shown.events" :key="event.id"><strong>{{ actor(event) }}</strong> {{ moveName(event.move) }} <span class="soft">{{ time(event.at) }}</span><p v-if="event.why">{{ event.why }}</p></li>
+            </ol>
+            <form v-if="able('note')" class="stack tight" @submit.prevent="move.mutate({ move: 'note', why: words })">
+              <label for="x-words">Note <span class="soft">(@name tells somebody)</span></label>
+              <Textarea id="x-words" v-model="words" rows="2" maxlength="4000" />
+              <div><Button type="submit" label="Write" variant="outlined" :disabled="!words.trim()" /></div>
+            </form>
+          </section>
+          <form v-if="able('assign')" class="card fields" aria-label="Hand on" @submit.prevent="move.mutate({ move: 'assign', owner, due_on: due, why: words })">
+            <OwnerPick id="x-owner" v-model="owner" label="Hand on to" nobody />
+            <div class="field"><label for="x-due">By</label><InputText id="x-due" v-model="due" type="date" /></div>
+            <Button type="submit" label="Hand on" variant="outlined" />
+          </form>
+          <form v-if="able('waive') && shown.finding_id" class="card stack tight" aria-labelledby="x-waive" @submit.prevent="waive.mutate()">
+            <h2 id="x-waive">Waive it</h2>
+            <p class="soft">It counts no more {{ shown.place_key ? "in this place" : "wherever it occurs" }} until the day that you say.</p>
+            <div class="field"><label for="x-reason">Reason</label><InputText id="x-reason" v-model="reason" required minlength="3" maxlength="4000" /></div>
+            <div class="field"><label for="x-until">Last day</label><InputText id="x-until" v-model="until" type="date" required /></div>
+            <Message v-if="waive.error.value" severity="error" role="alert">{{ says(waive.error.value) }}</Message>
+            <div><Button type="submit" label="Waive" variant="outlined" :loading="waive.isPending.value" /></div>
+          </form>
+        </div>
+      </div>
+    </div>
+  </AsyncState>
+</template>
+
+<style scoped>
+h1 { margin-bottom: 8px; }
+.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: 20px; }
+.tight { gap: 8px; } .gone { color: var(--good); } .there { color: var(--barrier); } .gone, .there { display: inline-block; min-width: 52px; font-weight: 600; }
+@media (max-width: 900px) { .columns { grid-template-columns: minmax(0, 1fr); } }
+</style>
