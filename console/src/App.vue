@@ -46,6 +46,6 @@ watch(() => session.me, (me) => {
 nav { display: flex; gap: 4px 20px; flex-wrap: wrap; }
 nav a { text-decoration: none; color: var(--ink); padding: 4px 0; border-bottom: 3px solid transparent; }
 nav a.here { border-color: var(--plum); font-weight: 600; }
-.who { margin-left: auto; display: flex; gap: 14px; align-items: center; }
+.who a.here { font-weight: 700; } .who { margin-left: auto; display: flex; gap: 14px; align-items: center; }
 main { max-width: 1360px; margin: 0 auto; padding: 24px 28px 60px; outline: none; }
 </style>

@@ -52,7 +52,7 @@ export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
 
 /** The owner that a choice of OwnerPick stands for: null for whoever answers for the pages. */
 export function ownerOf(choice: string): OwnerChoice | null {
-  if (choice === "") return null;
+  if (choice === "part") return null;
   const number = Number(choice.slice(1));
   return { person_id: choice.startsWith("p") ? number : null, group_id: choice.startsWith("g") ? number : null };
 }

@@ -30,6 +30,7 @@ const open = computed(() => [
         <div class="bar" aria-hidden="true"><div :style="{ width: `${share}%` }" /></div>
         <p class="soft">Ready is a page that was read and has no barrier and no obstacle.</p>
         <p v-if="figures.unreadable"><RouterLink :to="{ name: 'sweep', params: { site, sweep: figures.sweep_id } }">{{ figures.unreadable }} could not be read</RouterLink></p>
+        <p v-if="figures.waived"><RouterLink :to="{ name: 'decisions', params: { site } }">{{ number(figures.waived) }} waived</RouterLink>, counted apart</p>
       </div>
       <ul class="plain-list weights">
         <li v-for="item in open" :key="item.kind" :class="item.kind">

@@ -22,7 +22,7 @@ async function after(words: string) {
   document.getElementById("d-told")?.focus();
 }
 
-const owner = ref("");
+const owner = ref("part");
 const handOut = useMutation({
   mutationFn: () => data(api.POST("/api/v1/sites/{slug}/fixes", {
     params: { path: { slug: props.finding.site }, header: { "Idempotency-Key": uniqueKey() } },

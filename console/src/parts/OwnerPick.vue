@@ -4,14 +4,14 @@ import { computed } from "vue";
 import Select from "primevue/select";
 import { api, data } from "@/api/client";
 
-/** Who is to answer: "" for whoever answers for the pages (where `byPart`), "none" for nobody, "p12" a person, "g3" a group. */
+/** Who is to answer: "part" for whoever answers for the pages (where `byPart`), "none" for nobody, "p12" a person, "g3" a group, "" for not said. */
 const chosen = defineModel<string>({ required: true });
-const props = defineProps<{ label: string; id: string; byPart?: boolean; nobody?: boolean }>();
+const props = defineProps<{ label: string; id: string; byPart?: boolean; nobody?: boolean; anybody?: boolean }>();
 
 const { data: people } = useQuery({ queryKey: ["people"], queryFn: () => data(api.GET("/api/v1/people")), staleTime: 60_000 });
 const { data: groups } = useQuery({ queryKey: ["groups"], queryFn: () => data(api.GET("/api/v1/groups")), staleTime: 60_000 });
 const options = computed(() => [
-  ...(props.byPart ? [{ label: "Whoever answers for it", value: "" }] : []),
+  ...(props.byPart ? [{ label: "Whoever answers for it", value: "part" }] : []),
   ...(props.nobody ? [{ label: "Nobody", value: "none" }] : []),
   ...(groups.value?.items.map((group) => ({ label: `${group.name} (group)`, value: `g${group.id}` })) ?? []),
   ...(people.value?.items.filter((one) => one.active && one.role !== "reader").map((one) => ({ label: `${one.name}, ${one.role}`, value: `p${one.id}` })) ?? []),
@@ -21,6 +21,6 @@ const options = computed(() => [
 <template>
   <div class="field">
     <span :id="id">{{ label }}</span>
-    <Select v-model="chosen" :aria-labelledby="id" :options="options" option-label="label" option-value="value" filter :filter-fields="['label']" />
+    <Select :model-value="chosen || null" :placeholder="anybody ? 'Anybody' : undefined" :show-clear="anybody" :aria-labelledby="id" :options="options" option-label="label" option-value="value" filter :filter-fields="['label']" @update:model-value="(value) => (chosen = value ?? '')" />
   </div>
 </template>

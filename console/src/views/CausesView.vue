@@ -42,7 +42,7 @@ const total = computed(() => found.data.value?.pages[0]?.total ?? 0);
 const mayHandOut = computed(() => session.me?.role === "manager");
 
 const chosen = ref<string[]>([]);
-const owner = ref("");
+const owner = ref("part");
 const due = ref(inDays(14));
 const why = ref("");
 const done = ref("");

@@ -21,8 +21,9 @@ const cache = useQueryClient();
 
 const text = (name: string) => (typeof route.query[name] === "string" ? route.query[name] : undefined);
 const owner = computed(() => text("owner") ?? "");
+const LIVE: State[] = ["open", "in_hand", "returned", "handed_in"];
 const filters = computed(() => ({
-  state: text("state") ? [text("state") as State] : undefined,
+  state: text("state") === "all" ? undefined : text("state") ? [text("state") as State] : LIVE,
   weight: text("weight") as "barrier" | "obstacle" | "friction" | undefined,
   owner: owner.value.startsWith("p") ? Number(owner.value.slice(1)) : undefined,
   group: owner.value.startsWith("g") ? Number(owner.value.slice(1)) : undefined,
@@ -67,7 +68,7 @@ const assign = useMutation({
     document.getElementById("moved")?.focus();
   },
 });
-const states = (["open", "in_hand", "returned", "handed_in", "proven", "waived", "void"] as State[]).map((value) => ({ label: stateName(value), value }));
+const states = [{ label: "not closed", value: "" }, { label: "all", value: "all" }, ...[...LIVE, "proven", "waived", "void"].map((value) => ({ label: stateName(value), value }))];
 const weights = [{ label: "Barrier", value: "barrier" }, { label: "Obstacle", value: "obstacle" }, { label: "Friction", value: "friction" }];
 const sorts = [{ label: "Weight and reach", value: "reach" }, { label: "Due day", value: "due" }, { label: "Last change", value: "change" }];
 const lates = [{ label: "Late", value: "yes" }];
@@ -91,9 +92,9 @@ const lates = [{ label: "Late", value: "yes" }];
       </table>
     </section>
     <form class="card fields" aria-label="Filters" @submit.prevent>
-      <div class="field"><span id="x-state">State</span><Select :model-value="text('state') ?? null" aria-labelledby="x-state" :options="states" option-label="label" option-value="value" placeholder="All" show-clear @update:model-value="(value) => set('state', value)" /></div>
+      <div class="field"><span id="x-state">State</span><Select :model-value="text('state') ?? null" aria-labelledby="x-state" :options="states" option-label="label" option-value="value" placeholder="not closed" @update:model-value="(value) => set('state', value)" /></div>
       <div class="field"><span id="x-weight">Weight</span><Select :model-value="text('weight') ?? null" aria-labelledby="x-weight" :options="weights" option-label="label" option-value="value" placeholder="All" show-clear @update:model-value="(value) => set('weight', value)" /></div>
-      <OwnerPick id="x-owner" :model-value="owner" label="Owner" nobody @update:model-value="(value) => set('owner', value)" />
+      <OwnerPick id="x-owner" :model-value="owner" label="Owner" nobody anybody @update:model-value="(value) => set('owner', value)" />
       <div class="field"><span id="x-late">Due</span><Select :model-value="text('late') ?? null" aria-labelledby="x-late" :options="lates" option-label="label" option-value="value" placeholder="Any day" show-clear @update:model-value="(value) => set('late', value)" /></div>
       <div class="field"><span id="x-sort">Sorted by</span><Select :model-value="filters.sort" aria-labelledby="x-sort" :options="sorts" option-label="label" option-value="value" @update:model-value="(value) => set('sort', value)" /></div>
       <Button v-if="Object.keys(route.query).length" label="All fixes" variant="text" @click="router.replace({ query: {} })" />

@@ -64,7 +64,7 @@ watchEffect(() => { if (shown.value) document.head.querySelector("title")!.textC
         <div class="row spread"><h2 id="widest-title">The widest causes</h2><RouterLink :to="{ name: 'causes', params: { site } }">All causes, to hand out</RouterLink></div>
         <ul class="plain-list widest"><li v-for="cause in widest.items" :key="cause.key"><WeightMark :weight="cause.weight" :outcome="cause.outcome" />
           <span><RouterLink :to="{ name: 'finding', params: { site, finding: cause.best } }" :aria-label="`${cause.says} ${cause.path}, ${cause.selector}`">{{ cause.says }}</RouterLink>
-          <span class="soft"> {{ count(cause.pages, "page") }}, {{ cause.fix_id ? `${cause.fix_owner ?? "nobody"}, ${stateName(cause.fix_state!)}` : "not handed out" }}</span></span></li></ul>
+          <br><span class="soft">{{ count(cause.pages, "page") }}, {{ cause.fix_id ? `${cause.fix_owner ?? "nobody"}, ${stateName(cause.fix_state!)}` : "not handed out" }}</span></span></li></ul>
       </section>
       <section class="card" aria-labelledby="sweeps-title">
         <h2 id="sweeps-title">Sweeps</h2>
