@@ -1,4 +1,4 @@
-"""Take the console's current pictures from a running demo: ``take_screenshots.py [ADDRESS] [FOLDER]``."""
+"""Take the console's current pictures from a running demo on which the week was played: ``take_screenshots.py [ADDRESS] [FOLDER]``."""
 
 import sys
 from pathlib import Path
@@ -16,7 +16,8 @@ def main(address: str, folder: Path) -> None:
     with PlumRake(address) as rake:
         rake.people.sign_in(known["people"][0]["email"], known["password"])
         findings = list(rake.findings.list(SITE, edition="live"))
-        sweep = next(iter(rake.sweeps.list(SITE))).id
+        sweep = next(one for one in rake.sweeps.list(SITE) if one.scope == "all").id
+        returned = next(rake.fixes.list(SITE, state=["returned"])).id
     contrast = next(finding for finding in findings if finding.check == "contrast/text" and finding.path == "/search/")
     picture = next(finding for finding in findings if finding.check == "pictures/no-text" and finding.path == "/visit/gallery/")
     places = {
@@ -25,6 +26,9 @@ def main(address: str, folder: Path) -> None:
         "finding-contrast": f"/sites/{SITE}/findings/{contrast.id}",
         "finding-picture": f"/sites/{SITE}/findings/{picture.id}",
         "sweep": f"/sites/{SITE}/sweeps/{sweep}",
+        "causes-console": f"/sites/{SITE}/causes?edition=staging",
+        "fixes": f"/sites/{SITE}/fixes",
+        "fix": f"/sites/{SITE}/fixes/{returned}",
     }
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=find_browser())
@@ -32,15 +36,25 @@ def main(address: str, folder: Path) -> None:
         page.on("console", lambda message: print("console:", message.text) if message.type == "error" else None)
         page.goto(f"{address}/sign-in")
         _take(page, folder / "sign-in.png")
-        page.get_by_label("E-mail address").fill(known["people"][0]["email"])
-        page.get_by_label("Password").fill(known["password"])
-        page.get_by_role("button", name="Sign in").click()
-        page.wait_for_url(f"{address}/")
+        _sign_in(page, address, known["people"][0]["email"], known["password"])
         for name, place in places.items():
             page.goto(address + place)
             page.wait_for_load_state("networkidle")
             _take(page, folder / f"{name}.png")
+        desk = browser.new_page(viewport={"width": 1280, "height": 800})
+        desk.goto(f"{address}/sign-in")
+        _sign_in(desk, address, "imke@harrowmere.example", known["password"])
+        desk.goto(f"{address}/desk")
+        desk.wait_for_load_state("networkidle")
+        _take(desk, folder / "desk.png")
         browser.close()
+
+
+def _sign_in(page: Page, address: str, email: str, password: str) -> None:
+    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("Password").fill(password)
+    page.get_by_role("button", name="Sign in").click()
+    page.wait_for_url(f"{address}/")
 
 
 def _take(page: Page, file: Path) -> None:

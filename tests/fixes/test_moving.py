@@ -3,6 +3,7 @@
 import asyncio
 import csv
 import io
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 
@@ -340,3 +341,26 @@ def test_events_are_never_lost(trust: Trust, made: list[models.Fix]) -> None:
             "SELECT f.id FROM fix f WHERE f.state <> (SELECT e.after FROM fix_event e WHERE e.fix_id = f.id ORDER BY e.id DESC LIMIT 1)"
         ).fetchall()
     assert lost == []
+
+
+def test_many_at_once_on_one_fix(trust: Trust, made: list[models.Fix]) -> None:
+    """Eight people write to one fix and take and put it back at the same time: each move that was taken is an event, and they form a chain."""
+    fix = next(one for one in trust.manager.fixes.list(SITE, state=["open"]) if one.owner == "Philippa Wren")
+    before = len(trust.manager.fixes.show(fix.id).events)
+
+    def act(number: int) -> int:
+        with trust.running.client() as rake:
+            taken = 0
+            for move in ("note", "take", "note", "put_back"):
+                (result,) = rake.fixes.move_all(SITE, [fix.id], move, why=f"by {number}")  # type: ignore[arg-type]
+                taken += result.fix is not None
+            return taken
+
+    with ThreadPoolExecutor(8) as pool:
+        taken = sum(pool.map(act, range(8)))
+    events = trust.manager.fixes.show(fix.id).events
+    assert len(events) == before + taken
+    assert all(later.before == earlier.after for earlier, later in pairwise(events))
+    with psycopg.connect(trust.running.database) as connection:
+        (version,) = connection.execute("SELECT version FROM fix WHERE id = %s", [fix.id]).fetchone() or (0,)
+    assert version == len(events)

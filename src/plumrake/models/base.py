@@ -1,0 +1,80 @@
+"""What all models share: kinds of texts, the bases, listings and problems."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Generic, Literal, TypeVar
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints
+
+Role = Literal["manager", "editor", "developer", "reader"]
+Edition = Literal["live", "staging"]
+Lens = Literal["rendered", "markup"]
+WeightName = Literal["barrier", "obstacle", "friction"]
+OutcomeName = Literal["failed", "cantTell"]
+Scope = Literal["read", "write"]
+FixState = Literal["open", "in_hand", "handed_in", "proven", "returned", "waived", "void"]
+Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+
+
+def must(pattern: str, says: str) -> AfterValidator:
+    """Return a validator that refuses with a plain sentence what does not match ``pattern``."""
+
+    def check(value: str) -> str:
+        if not re.fullmatch(pattern, value):
+            raise ValueError(f"'{value[:80]}' {says}")
+        return value
+
+    return AfterValidator(check)
+
+
+Short = StringConstraints(strip_whitespace=True, max_length=500)
+Address = Annotated[str, Short, must(r"https?://[^\s/?#]+(/[^\s?#]*)?", "is no web address; write it as https://host/ without '?' and '#'")]
+Path = Annotated[str, StringConstraints(max_length=2000), must(r"/[^\s#]*", "is no path; begin it with '/'")]
+Slug = Annotated[str, must(r"[a-z0-9][a-z0-9-]{0,60}", "is no short name; use small letters, digits and hyphens")]
+Item = TypeVar("Item")
+
+
+class Model(BaseModel):
+    """The base of all: unknown fields are refused, rows of records are taken as they are."""
+
+    model_config = ConfigDict(extra="forbid", from_attributes=True)
+
+
+class Answer(BaseModel):
+    """The base of what the service answers: a client of an older version ignores what it does not know."""
+
+    model_config = ConfigDict(from_attributes=True)
+
+
+class Listing(Answer, Generic[Item]):
+    """One page of a listing; ``next`` is the address of the following one. ``total`` where it is cheap to count."""
+
+    items: list[Item]
+    next: str | None = None
+    total: int | None = None
+
+
+class ProblemDetails(Answer):
+    """An error (RFC 9457) with a stable ``code``."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    code: str
+    instance: str | None = None
+    errors: list[dict[str, str]] | None = None
+
+
+Reason = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4000)]
+Pattern = Annotated[
+    str, must(r"template|/[^\s#]*|\*", "is no part of a site; write a path in which '*' stands for anything, or 'template'")
+]
+
+
+class OwnerChoice(Model):
+    """Who is to answer: a person, a group, or (neither) nobody."""
+
+    person_id: int | None = None
+    group_id: int | None = None

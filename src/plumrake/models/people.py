@@ -1,0 +1,149 @@
+"""People: signing in, tokens, invitations, groups, parts."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import Field, StringConstraints
+
+from plumrake.models.base import Answer, Line, Model, OwnerChoice, Pattern, Role, Scope, Short, must
+
+
+class SignIn(Model):
+    """An e-mail address and a password."""
+
+    email: Line
+    password: Annotated[str, StringConstraints(min_length=1, max_length=500)]
+
+
+class Me(Answer):
+    """Who is signed in; ``csrf_token`` goes into ``X-CSRF-Token`` of writes by cookie."""
+
+    id: int
+    email: str
+    name: str
+    role: Role
+    csrf_token: str | None = None
+
+
+class NewToken(Model):
+    """What a token is called and what it may do."""
+
+    name: Line
+    scopes: list[Scope] = Field(default=["read"], min_length=1)
+
+
+class Token(Answer):
+    """A token for programs; ``secret`` is there once, when it is made."""
+
+    id: int
+    name: str
+    scopes: list[Scope]
+    created_at: datetime
+    last_used_at: datetime | None
+    secret: str | None = None
+
+
+class Person(Answer):
+    """A person; without ``active`` they cannot come in. ``digest`` and ``at_once`` say which letters they get."""
+
+    id: int
+    email: str
+    name: str
+    role: Role
+    active: bool
+    digest: bool
+    at_once: bool
+
+
+class PersonChange(Model):
+    """What is to be different of a person; fields left out stay as they are."""
+
+    name: Line | None = None
+    role: Role | None = None
+    active: bool | None = None
+
+
+class Preferences(Model):
+    """Which letters one wants: the daily one, and those that are not to wait (mentions, faults that are still there)."""
+
+    digest: bool | None = None
+    at_once: bool | None = None
+
+
+class NewPassword(Model):
+    """One's password now and the one that it is to be."""
+
+    current: Annotated[str, StringConstraints(min_length=1, max_length=500)]
+    new: Annotated[str, StringConstraints(min_length=10, max_length=500)]
+
+
+class NewInvitation(Model):
+    """Whom to invite, and as what."""
+
+    email: Annotated[str, Short, must(r"[^\s@]+@[^\s@]+", "is no e-mail address")]
+    name: Line
+    role: Role
+
+
+class Invitation(Answer):
+    """An invitation that nobody has taken up; ``secret`` is there once, when it is made."""
+
+    id: int
+    email: str
+    name: str
+    role: Role
+    created_at: datetime
+    expires_at: datetime
+    secret: str | None = None
+
+
+class Acceptance(Model):
+    """An invitation's secret, and the password to come in with."""
+
+    secret: Annotated[str, StringConstraints(max_length=200)]
+    password: Annotated[str, StringConstraints(min_length=10, max_length=500)]
+
+
+class NewGroup(Model):
+    """A group of people."""
+
+    name: Line
+    members: list[int] = Field(default=[], max_length=1000)
+
+
+class Members(Model):
+    """Who is in a group, by number."""
+
+    members: list[int] = Field(max_length=1000)
+
+
+class Group(Answer):
+    """A group with the numbers of its people."""
+
+    id: int
+    name: str
+    members: list[int]
+
+
+class PartChoice(Model):
+    """A part of a site (a path in which ``*`` stands for anything, or ``template``) and who is to answer for it."""
+
+    pattern: Pattern
+    owner: OwnerChoice
+
+
+class Part(Answer):
+    """A part of a site and who answers for it; the most specific pattern wins."""
+
+    pattern: str
+    owner_id: int | None
+    group_id: int | None
+    owner: str
+
+
+class Feed(Answer):
+    """The address of one's desk as an Atom feed; whoever knows it can read it."""
+
+    address: str

@@ -1,0 +1,165 @@
+"""Sites and their sweeps."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, StringConstraints
+
+from plumrake.models.base import Address, Answer, Edition, Lens, Line, Model, Path, Slug
+
+FoundBy = Literal["sitemap", "crawl", "both", "list", "archive"]
+Schedule = Annotated[str, StringConstraints(strip_whitespace=True, max_length=100)]
+
+
+class SiteSettings(Model):
+    """How a site is read: ways to find its pages, bounds, manners towards its host, schedule (cron pattern in UTC), policy.
+
+    ``both`` crawls from the pages of the sitemap on; ``pause_ms`` lies between two requests, ``at_once`` are under way.
+    """
+
+    name: Line
+    live_address: Address
+    staging_address: Address | None = None
+    found_by: FoundBy = "sitemap"
+    listed_paths: list[Path] = Field(default=[], max_length=100_000)
+    private_leave: bool = False
+    most_pages: int = Field(default=20_000, ge=1, le=200_000)
+    crawl_depth: int = Field(default=20, ge=0, le=100)
+    at_once: int = Field(default=4, ge=1, le=32)
+    pause_ms: int = Field(default=0, ge=0, le=60_000)
+    schedule: Schedule | None = None
+    schedule_edition: Edition = "live"
+    policy: dict[str, Any] = Field(default={}, description="The fields of plumrake.toml.")
+    journeys: list[dict[str, Any]] = Field(
+        default=[], max_length=50, description="States of pages that show only after steps; docs/journeys.md."
+    )
+
+
+class NewSite(SiteSettings):
+    """A site to register."""
+
+    slug: Slug
+
+
+class SiteChange(Model):
+    """What is to be different of a site; fields left out stay as they are."""
+
+    name: Line | None = None
+    live_address: Address | None = None
+    staging_address: Address | None = None
+    found_by: FoundBy | None = None
+    listed_paths: list[Path] | None = Field(default=None, max_length=100_000)
+    private_leave: bool | None = None
+    most_pages: int | None = Field(default=None, ge=1, le=200_000)
+    crawl_depth: int | None = Field(default=None, ge=0, le=100)
+    at_once: int | None = Field(default=None, ge=1, le=32)
+    pause_ms: int | None = Field(default=None, ge=0, le=60_000)
+    schedule: Schedule | None = None
+    schedule_edition: Edition | None = None
+    policy: dict[str, Any] | None = None
+    journeys: list[dict[str, Any]] | None = Field(default=None, max_length=50)
+
+
+class Figures(Answer):
+    """What the last finished sweep of an edition found, less what is waived or judged fine.
+
+    Weights count ``failed`` and what was judged a fault; ``doubtful`` counts ``cantTell`` that nobody has answered.
+    """
+
+    edition: Edition
+    sweep_id: int
+    finished_at: datetime
+    pages: int
+    ready: int
+    unreadable: int
+    barriers: int
+    obstacles: int
+    frictions: int
+    doubtful: int
+    waived: int
+
+
+class Site(Answer):
+    """A registered site with the figures of each edition's last finished sweep; ``tag`` goes into ``If-Match`` of a change."""
+
+    slug: str
+    name: str
+    live_address: str
+    staging_address: str | None
+    found_by: FoundBy
+    private_leave: bool
+    most_pages: int
+    crawl_depth: int
+    at_once: int
+    pause_ms: int
+    schedule: str | None
+    schedule_edition: Edition
+    policy: dict[str, Any]
+    journeys: list[dict[str, Any]]
+    created_at: datetime
+    tag: str
+    figures: list[Figures] = Field(default=[])
+
+
+class NewSweep(Model):
+    """A sweep to start: of all pages, of those below a section, or of given ``paths``.
+
+    Pages that are as they were keep their findings without a browser; ``fresh`` reads them all the same. ``changed`` does not
+    even ask for pages that their sitemap says are unchanged.
+    """
+
+    edition: Edition = "live"
+    lens: Lens = "rendered"
+    section: Path = "/"
+    changed: bool = False
+    fresh: bool = False
+    paths: list[Path] = Field(default=[], max_length=10_000)
+
+
+class Sweep(Answer):
+    """A sweep and how far it is.
+
+    ``kept`` are pages that were as before, counted in ``read``; ``found`` are faults so far by weight; ``base_id`` is the
+    sweep that changes are told against; ``rate`` is in pages/s.
+    """
+
+    id: int
+    site: str
+    edition: Edition
+    lens: Lens
+    section: str
+    scope: Literal["all", "changed", "given"]
+    fresh: bool
+    state: Literal["queued", "running", "stopped", "done", "failed"]
+    problem: str | None
+    base_id: int | None
+    total: int
+    read: int
+    unreadable: int
+    ready: int
+    kept: int
+    found: dict[str, int]
+    rate: float = 0.0
+    seconds_left: int | None = None
+    created_at: datetime
+    started_at: datetime | None
+    finished_at: datetime | None
+
+
+class Progress(Answer):
+    """One event of a sweep's progress; ``id`` resumes the stream."""
+
+    id: int
+    kind: Literal["queued", "planned", "progress", "stopped", "done", "failed"]
+    total: int = 0
+    read: int = 0
+    unreadable: int = 0
+    ready: int = 0
+    kept: int = 0
+    found: dict[str, int] = Field(default={})
+    rate: float = 0.0
+    seconds_left: int | None = None
+    latest: str | None = None
+    problem: str | None = None
