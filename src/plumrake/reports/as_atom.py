@@ -3,22 +3,37 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import UTC, datetime
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
 from xml.etree import ElementTree
-
-from plumrake.records.fixes import Fix
-from plumrake.records.people import Person
 
 _NAMESPACE = "http://www.w3.org/2005/Atom"
 _STATES = {"open": "to mend", "in_hand": "in hand", "handed_in": "handed in", "returned": "still there"}
 
 
-def to_atom(person: Person, fixes: Sequence[Fix], address: str) -> str:
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """What an entry needs of a fix."""
+
+    id: int
+    says: str
+    path: str
+    pages: int
+    edition: str
+    weight: str
+    state: str
+    due_on: date | None
+    late: bool
+    made_at: datetime
+    changed_at: datetime
+
+
+def to_atom(person_id: int, name: str, fixes: Sequence[Entry], address: str) -> str:
     """Return the feed of somebody's fixes; links lead to the console at ``address``."""
     ElementTree.register_namespace("", _NAMESPACE)
     feed = ElementTree.Element(f"{{{_NAMESPACE}}}feed")
-    _text(feed, "id", f"{address}/desk#{person.id}")
-    _text(feed, "title", f"Fixes of {person.name}")
+    _text(feed, "id", f"{address}/desk#{person_id}")
+    _text(feed, "title", f"Fixes of {name}")
     ElementTree.SubElement(feed, f"{{{_NAMESPACE}}}link", {"href": f"{address}/desk"})
     newest = max((fix.changed_at for fix in fixes), default=datetime(2000, 1, 1, tzinfo=UTC))
     _text(feed, "updated", newest.isoformat())
@@ -35,7 +50,7 @@ def to_atom(person: Person, fixes: Sequence[Fix], address: str) -> str:
     return '<?xml version="1.0" encoding="UTF-8"?>\n' + ElementTree.tostring(feed, encoding="unicode")
 
 
-def _summary(fix: Fix) -> str:
+def _summary(fix: Entry) -> str:
     where = fix.path if fix.pages == 1 else f"{fix.path} and {fix.pages - 1} other page{'s' * (fix.pages != 2)}"
     due = f" Due on {fix.due_on:%d %B %Y}{', late' if fix.late else ''}." if fix.due_on is not None else ""
     return f"On {where}, {fix.edition}.{due}"

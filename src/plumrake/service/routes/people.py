@@ -11,7 +11,7 @@ from plumrake.actions import people as actions
 from plumrake.actions.desk import desk_of
 from plumrake.records import people
 from plumrake.records.queries import Connection
-from plumrake.reports.as_atom import to_atom
+from plumrake.reports.as_atom import Entry, to_atom
 from plumrake.service.access import COOKIE, Database, Manager, SignedIn
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import site_or_404
@@ -122,8 +122,8 @@ async def read_feed(request: Request, secret: Annotated[str, Path(max_length=100
     if person is None:
         raise not_found("feed", "at this address")
     desk = await desk_of(database, person.id)
-    fixes = [fix for page in desk.pages for fix in page.fixes]
-    return Response(to_atom(person, fixes, request.app.state.settings.console_address), media_type="application/atom+xml")
+    fixes = [Entry(**{name: getattr(fix, name) for name in Entry.__slots__}) for page in desk.pages for fix in page.fixes]
+    return Response(to_atom(person.id, person.name, fixes, request.app.state.settings.console_address), media_type="application/atom+xml")
 
 
 @router.get("/people", operation_id="listPeople")
