@@ -23,12 +23,14 @@ from pathlib import Path
 import httpx
 import psycopg
 import pytest
+from playwright.sync_api import Browser, sync_playwright
 
 from plumrake.client import PlumRake
 from plumrake.demo.cluster import Cluster
 from plumrake.demo.seed import cast, seed
 from plumrake.demo.server import make_server
 from plumrake.demo.site import EDITIONS, write_edition
+from plumrake.lenses.rendered.unprivileged import find_browser
 from plumrake.records.migrate import migrate
 
 MANAGER, EDITOR = "philippa@harrowmere.example", "ned@harrowmere.example"
@@ -193,3 +195,12 @@ def manager(running: Running) -> Iterator[PlumRake]:
     """The demo's manager, signed in."""
     with running.client() as rake:
         yield rake
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[Browser]:
+    """A headless Chromium to use the console with."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=find_browser())
+        yield browser
+        browser.close()

@@ -41,3 +41,21 @@ export function inDays(days: number): string {
   const then = new Date(Date.now() + days * 86_400_000);
   return [then.getFullYear(), then.getMonth() + 1, then.getDate()].map((part) => String(part).padStart(2, "0")).join("-");
 }
+
+const MOVES: Record<string, string> = {
+  make: "handed it out", take: "took it", put_back: "put it back", assign: "handed it on", due: "set the day", note: "wrote", propose: "proposed a mend",
+  hand_in: "handed it in", withdraw: "took the hand-in back", waive: "waived it", end_waiver: "ended the waiver", prove: "proved it",
+  return: "found it still there", void: "found its pages gone", reopen: "found it again", unproven: "could not tell",
+};
+
+/** What somebody did with a fix: "took it". */
+export function moveName(move: string): string {
+  return MOVES[move] ?? move;
+}
+
+/** Who moved a fix: a person, the reading, or the calendar. */
+export function moverName(event: { by: string | null; actor: string; move: string }): string {
+  if (event.by) return event.by;
+  if (event.move === "make") return "The site's policy";
+  return event.actor === "clock" ? "The calendar" : "The reading";
+}

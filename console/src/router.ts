@@ -16,6 +16,7 @@ export const router = createRouter({
     { path: "/sites/:site/fixes/:fix(\\d+)", name: "fix", component: () => import("@/views/FixView.vue"), props: true, meta: { title: "Fix" } },
     { path: "/fixes/:fix(\\d+)", name: "fix-by-number", component: () => import("@/views/FixView.vue"), props: true, meta: { title: "Fix" } },
     { path: "/sites/:site/decisions", name: "decisions", component: () => import("@/views/DecisionsView.vue"), props: true, meta: { title: "Waivers and judgements" } },
+    { path: "/sites/:site/history", name: "history", component: () => import("@/views/HistoryView.vue"), props: true, meta: { title: "History" } },
     { path: "/sites/:site/people", name: "people", component: () => import("@/views/PeopleView.vue"), props: true, meta: { title: "People and parts" } },
     { path: "/desk", name: "desk", component: () => import("@/views/DeskView.vue"), meta: { title: "Desk" } },
     { path: "/me", name: "me", component: () => import("@/views/MeView.vue"), meta: { title: "About me" } },

@@ -28,6 +28,7 @@ class Trust:
     running: Running
     staging: Path
     letters: Path
+    mail_port: int
     people: dict[str, PlumRake]
 
     @property
@@ -59,7 +60,7 @@ def trust(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[T
     running.wait_until_ready()
     running.start("worker", address=running.address, **mail)
     people = {name: running.client(f"{name}@harrowmere.example") for name in PEOPLE}
-    yield Trust(running, folder / "staging", folder / "letters", people)
+    yield Trust(running, folder / "staging", folder / "letters", port, people)
     for rake in people.values():
         rake.close()
     running.stop()

@@ -6,21 +6,12 @@ import time
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, expect
 
 from plumrake import models
 from plumrake.demo.seed import SITE
-from plumrake.lenses.rendered.unprivileged import find_browser
 from tests.conftest import PASSWORD
 from tests.fixes.conftest import Trust
-
-
-@pytest.fixture(scope="module")
-def browser() -> Iterator[Browser]:
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=find_browser())
-        yield browser
-        browser.close()
 
 
 @pytest.fixture(scope="module")

@@ -1,20 +1,25 @@
 """The demo's week, and what people and programs are told in it."""
 
+import asyncio
 import base64
 import hashlib
 import hmac
 import json
 import threading
 from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
 from xml.etree import ElementTree
 
 import httpx
 import pytest
+from psycopg_pool import AsyncConnectionPool
 
 from plumrake import models
+from plumrake.actions.telling import send_digests
 from plumrake.connect.caught import caught_letters
+from plumrake.connect.mail import MailServer
 from plumrake.demo.seed import SITE
 from plumrake.demo.week import Week, WeekPlayed, week_key
 from tests.conftest import wait_for
@@ -103,6 +108,30 @@ def test_letters_say_what_where_and_by_when(trust: Trust, week: dict[str, Any]) 
         assert words in osric.text
     tamsin = next(letter for letter in caught_letters(str(trust.letters)) if letter.subject.startswith("You are mentioned"))
     assert "Imke Sander: @tamsin is this one of the template?" in tamsin.text
+
+
+def test_daily_letter_has_a_line_for_each_fix(trust: Trust, week: dict[str, Any]) -> None:
+    """After six every person with something new gets one letter: what to do, where, by when, one line for a template's fault; then none for a day."""
+    wait_for(lambda: len(caught_letters(str(trust.letters))) >= 3, 30, "the letters")
+    before = len(caught_letters(str(trust.letters)))
+    server = MailServer("127.0.0.1", trust.mail_port, "Plum Rake <plumrake@harrowmere.example>")
+    morning = (datetime.now(UTC) + timedelta(days=1)).replace(hour=7)
+
+    async def send(now: datetime) -> int:
+        async with AsyncConnectionPool(trust.running.database, min_size=1, max_size=2, open=False) as pool:
+            return await send_digests(pool.connection, server, "https://rake.harrowmere.example", now)
+
+    assert asyncio.run(send(morning.replace(hour=5))) == 0
+    sent = asyncio.run(send(morning))
+    letters = caught_letters(str(trust.letters))[: len(caught_letters(str(trust.letters))) - before]
+    assert sent == len(letters) == 5
+    tamsin = next(letter for letter in letters if letter.to.startswith("Tamsin"))
+    assert tamsin.subject == "Your fixes: 2 new, 0 late, 1 in all"
+    footer = [line for line in tamsin.text.splitlines() if "#b4b4b4 on #f6f1e6" in line]
+    assert len(footer) == 2  # handed out, and proven: one line each for 66 pages
+    assert "and 65 other pages, by " in tamsin.text
+    assert "Proven mended" in tamsin.text
+    assert "In front of you: 1 fix, 0 late. All of it: https://rake.harrowmere.example/desk" in tamsin.text
 
 
 def test_feed_holds_the_desk(trust: Trust, week: dict[str, Any]) -> None:

@@ -10,6 +10,7 @@ import pytest
 
 from plumrake.core.journeys import states_of
 from plumrake.lenses.reader import Obtained, PageReader
+from plumrake.lenses.rendered import journeys
 from plumrake.lenses.wish import Wish
 from tests.conftest import serve_in_thread
 
@@ -54,13 +55,13 @@ def origin() -> Iterator[str]:
     server.shutdown()
 
 
-def travelled(origin: str, *journeys: list[dict[str, Any]]) -> list[Obtained]:
+def travelled(origin: str, *taken: list[dict[str, Any]]) -> list[Obtained]:
     """Take journeys one after the other in the same tab; return what was read at the end of each."""
 
     async def act() -> list[Obtained]:
         async with PageReader("rendered", private_origins=[origin], tabs=1) as reader:
             found = []
-            for steps in journeys:
+            for steps in taken:
                 (state,) = states_of([{"name": "It", "steps": [{"go": "/"}, *steps, {"read": "End"}]}])
                 found.append(await reader.read_address(origin + "/", Wish(state=state)))
             found.append(await reader.read_address(origin + "/"))
@@ -93,8 +94,9 @@ def test_steps_lead_to_other_pages_and_through_forms(origin: str) -> None:
     assert plain.page.title == "Start"
 
 
-def test_a_step_that_cannot_be_taken_is_named(origin: str) -> None:
+def test_a_step_that_cannot_be_taken_is_named(origin: str, monkeypatch: pytest.MonkeyPatch) -> None:
     """What is not there, what is meant by several things, and what leads to another site end the journey with the step's number."""
+    monkeypatch.setattr(journeys, "_STEP_SECONDS", 2.0)
     missing, several, away, plain = travelled(
         origin, [{"click": "Nowhere"}], [{"click": "Twice"}], [{"click": "Away"}, {"wait for": "Elsewhere"}]
     )

@@ -14,12 +14,18 @@ const pairs = computed(() => [
     ratio: proposal.ratio, passes: true,
   })),
 ]);
+/** The sample is a picture: its text is shown to be judged by eye, and is not the console's own. */
+function sample(text: string, background: string): string {
+  const size = Math.min(facts.value.font_size, 30);
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="130" height="56"><rect width="130" height="56" fill="${background}"/><text x="65" y="28" text-anchor="middle" dominant-baseline="central" font-family="sans-serif" font-size="${size}" font-weight="${facts.value.font_weight}" fill="${text}">Sample</text></svg>`;
+  return `data:image/svg+xml,${encodeURIComponent(svg)}`;
+}
 </script>
 
 <template>
   <ul class="plain-list pairs">
     <li v-for="pair in pairs" :key="pair.name">
-      <span class="swatch" aria-hidden="true" :style="{ color: pair.text, background: pair.background, fontSize: `${Math.min(facts.font_size, 30)}px`, fontWeight: facts.font_weight }">Sample</span>
+      <img class="swatch" alt="" width="130" height="56" :src="sample(pair.text, pair.background)">
       <span><strong>{{ pair.name }}</strong><br><code>{{ pair.text }}</code> on <code>{{ pair.background }}</code><br>{{ pair.ratio.toFixed(2) }}:1 — {{ pair.passes ? "passes" : `${facts.required}:1 is required` }}</span>
     </li>
   </ul>
@@ -29,5 +35,5 @@ const pairs = computed(() => [
 <style scoped>
 .pairs { display: grid; gap: 12px; margin-bottom: 10px; }
 li { display: grid; grid-template-columns: 130px 1fr; gap: 14px; align-items: center; }
-.swatch { display: grid; place-items: center; height: 56px; border: 1px solid var(--line); border-radius: 8px; }
+.swatch { border: 1px solid var(--line); border-radius: 8px; }
 </style>

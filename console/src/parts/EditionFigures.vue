@@ -49,7 +49,7 @@ const open = computed(() => [
 <style scoped>
 .grid { display: grid; grid-template-columns: minmax(300px, 1fr) 2fr; gap: 32px; align-items: start; margin-top: 12px; }
 .big { font-size: 40px; font-weight: 700; line-height: 1.1; } .big span { font-size: 16px; font-weight: 400; }
-.bar { height: 12px; border-radius: 6px; background: #e7e1ea; overflow: hidden; margin: 6px 0 10px; } .bar div { height: 100%; background: var(--good); }
+.bar { height: 12px; border-radius: 6px; background: var(--track); overflow: hidden; margin: 6px 0 10px; } .bar div { height: 100%; background: var(--good); }
 .weights { display: grid; grid-template-columns: repeat(auto-fit, minmax(170px, 1fr)); gap: 14px; }
 .weights li { border-left: 5px solid var(--line); padding-left: 12px; display: grid; align-content: start; }
 .weights a { font-weight: 600; } .weights .figure { display: block; font-size: 26px; line-height: 1.2; }

@@ -20,6 +20,6 @@ const name = computed(() => `${props.finding.says} ${props.finding.path}, ${prop
 </template>
 
 <style scoped>
-.finding { display: grid; grid-template-columns: 92px minmax(0, 1fr); gap: 14px; padding: 10px 18px; align-items: start; justify-items: start; }
+.finding { display: grid; grid-template-columns: minmax(6.2em, max-content) minmax(0, 1fr); gap: 14px; padding: 10px 18px; align-items: start; justify-items: start; }
 p { margin: 2px 0 0; font-size: 13px; overflow-wrap: anywhere; }
 </style>

@@ -24,6 +24,6 @@ const where = computed(() => (props.fix.pages === 1 ? props.fix.path : `${props.
 </template>
 
 <style scoped>
-.line { display: grid; grid-template-columns: 92px minmax(0, 1fr); gap: 14px; align-items: start; justify-items: start; }
+.line { display: grid; grid-template-columns: minmax(6.2em, max-content) minmax(0, 1fr); gap: 14px; align-items: start; justify-items: start; }
 p { margin: 2px 0 0; font-size: 13px; overflow-wrap: anywhere; }
 </style>

@@ -13,6 +13,10 @@ export const preset = definePreset(Aura, {
         primary: { color: "{primary.700}", contrastColor: "#ffffff", hoverColor: "{primary.800}", activeColor: "{primary.900}" },
         formField: { borderColor: "#7d7480", placeholderColor: "#665e69" },
       },
+      dark: {
+        primary: { color: "{primary.300}", contrastColor: "{primary.950}", hoverColor: "{primary.200}", activeColor: "{primary.100}" },
+        formField: { background: "#1d1921", borderColor: "#9a8fa0", placeholderColor: "#b8aebb" },
+      },
     },
   },
 });

@@ -42,6 +42,7 @@ const total = computed(() => found.data.value?.pages[0]?.total ?? 0);
 const mayHandOut = computed(() => session.me?.role === "manager");
 
 const chosen = ref<string[]>([]);
+const free = computed(() => rows.value.filter((cause) => !cause.fix_id).map((cause) => cause.key));
 const owner = ref("part");
 const due = ref(inDays(14));
 const why = ref("");
@@ -86,17 +87,18 @@ const handed = [{ label: "Not handed out", value: "no" }, { label: "Handed out",
       </form>
       <p id="handed" role="status" tabindex="-1">{{ done || `${count(total, "cause")}, the widest reach first` }}<template v-if="done"> <RouterLink :to="{ name: 'fixes', params: { site } }">See the fixes</RouterLink></template></p>
       <Message v-if="handOut.error.value" severity="error" role="alert">{{ says(handOut.error.value) }}</Message>
+      <h2 class="only-aloud">What there is to mend</h2>
       <div v-if="rows.length" class="card scrolls" role="region" aria-label="List of causes" tabindex="0">
         <table class="plain">
           <caption class="only-aloud">Causes, the widest reach first</caption>
-          <thead><tr><th v-if="mayHandOut" scope="col">Choose</th><th scope="col">Weight</th><th scope="col">Cause</th><th scope="col">Reach</th><th scope="col">Where</th><th scope="col">Fix</th></tr></thead>
+          <thead><tr><td v-if="mayHandOut"><input type="checkbox" aria-label="Choose all that are shown and not handed out" :checked="free.length > 0 && chosen.length === free.length" @change="chosen = chosen.length === free.length ? [] : free"></td><th scope="col">Weight</th><th scope="col">Cause</th><th scope="col">Reach</th><th scope="col">Where</th><th scope="col">Fix</th></tr></thead>
           <tbody>
             <tr v-for="cause in rows" :key="cause.key">
-              <td v-if="mayHandOut"><input v-model="chosen" type="checkbox" :value="cause.key" :aria-label="`Choose: ${cause.says} ${cause.path}`"></td>
+              <td v-if="mayHandOut"><input v-model="chosen" type="checkbox" :value="cause.key" :aria-label="`Choose: ${cause.says} ${cause.path}, ${cause.selector}`"></td>
               <td><WeightMark :weight="cause.weight" :outcome="cause.outcome" /></td>
               <td><RouterLink :to="{ name: 'finding', params: { site, finding: cause.best } }" :aria-label="`${cause.says} ${cause.path}, ${cause.selector}`">{{ cause.says }}</RouterLink>
                 <p class="soft small">{{ cause.check }} · {{ cause.path }}</p></td>
-              <td><RouterLink :to="{ name: 'findings', params: { site }, query: { sweep: String(cause.sweep_id), cause: cause.key } }" :aria-label="`${reach(cause)}: ${cause.says} ${cause.path}`">{{ reach(cause) }}</RouterLink><span v-if="cause.waived" class="soft">, {{ cause.waived }} waived</span></td>
+              <td><RouterLink :to="{ name: 'findings', params: { site }, query: { sweep: String(cause.sweep_id), cause: cause.key } }" :aria-label="`${reach(cause)}: ${cause.says} ${cause.path}, ${cause.selector}`">{{ reach(cause) }}</RouterLink><span v-if="cause.waived" class="soft">, {{ cause.waived }} waived</span></td>
               <td>{{ cause.region }}{{ cause.by_template ? ", by the template" : "" }}</td>
               <td><RouterLink v-if="cause.fix_id" :to="{ name: 'fix', params: { site, fix: cause.fix_id } }" :aria-label="`Fix ${cause.fix_id}: ${cause.fix_owner ?? 'nobody'}, ${stateName(cause.fix_state!)}`">{{ cause.fix_owner ?? "nobody" }}, {{ stateName(cause.fix_state!) }}</RouterLink><span v-else class="soft">not handed out</span></td>
             </tr>

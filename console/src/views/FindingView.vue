@@ -63,7 +63,7 @@ async function copyLink() {
           <section class="card" aria-labelledby="place-title">
             <h2 id="place-title">The place</h2>
             <dl>
-              <dt>Page</dt><dd><a :href="shown.address" rel="noreferrer">{{ shown.address }}</a> ({{ shown.edition }}, read {{ time(shown.read_at) }})</dd>
+              <dt>Page</dt><dd>{{ shown.address }} ({{ shown.edition }}, read {{ time(shown.read_at) }}) <a :href="shown.address" rel="noreferrer" :aria-label="`Open the page ${shown.path}`">Open the page</a></dd>
               <dt>Selector</dt><dd><code>{{ shown.selector }}</code></dd>
               <template v-if="shown.line"><dt>Source</dt><dd>line {{ shown.line }}, column {{ shown.column }}</dd></template>
               <dt>Markup</dt><dd><pre tabindex="0">{{ shown.excerpt }}</pre></dd>
@@ -97,7 +97,7 @@ async function copyLink() {
 h1 { margin-bottom: 8px; }
 .head { align-items: start; flex-wrap: nowrap; } .head > :last-child { flex-wrap: nowrap; flex: none; }
 .columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: 20px; }
-dl { display: grid; grid-template-columns: 90px minmax(0, 1fr); gap: 6px 12px; margin: 0; } dt { font-weight: 600; } dd { margin: 0; overflow-wrap: anywhere; }
+dl { display: grid; grid-template-columns: minmax(6em, max-content) minmax(0, 1fr); gap: 6px 12px; margin: 0; } dt { font-weight: 600; } dd { margin: 0; overflow-wrap: anywhere; }
 pre { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; background: var(--ground); border: 1px solid var(--line); border-radius: 6px; padding: 8px 12px; }
 h3 { font-size: 15px; margin: 14px 0 4px; } .mends { margin: 0 0 12px; padding-left: 20px; }
 @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } .head { flex-wrap: wrap; } }

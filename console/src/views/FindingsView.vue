@@ -82,7 +82,7 @@ const checkOptions = computed(() => checks.value?.items.map((check) => ({ label:
 
 <style scoped>
 .filters { display: flex; flex-wrap: wrap; gap: 16px; align-items: end; }
-.filters > div { display: grid; gap: 4px; min-width: 150px; } .filters .wide { min-width: 300px; }
+.filters > div { display: grid; gap: 4px; min-width: min(150px, 100%); } .filters .wide { min-width: min(300px, 100%); }
 .filters :deep(.p-inputtext) { height: 42px; }
 .filters > div > span, .filters label { font-size: 13px; font-weight: 600; }
 .list { padding: 0; } .list li + li { border-top: 1px solid var(--line); }

@@ -7,7 +7,7 @@ import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import Textarea from "primevue/textarea";
 import { api, data, ownerOf, Problem, uniqueKey } from "@/api/client";
-import { count, day, inDays, says, stateName, time } from "@/format";
+import { count, day, inDays, moveName, moverName, says, stateName, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
 import MendLine from "@/parts/MendLine.vue";
@@ -70,8 +70,6 @@ const waive = useMutation({
     document.getElementById("told")?.focus();
   },
 });
-const moveName = (name: string) => ({ make: "handed out", take: "took it", put_back: "put it back", assign: "handed it on", due: "set the day", note: "wrote", propose: "proposed a mend", hand_in: "handed it in", withdraw: "took the hand-in back", waive: "waived it", end_waiver: "ended the waiver", prove: "proved it", return: "found it still there", void: "found its pages gone", reopen: "found it again", unproven: "could not tell" })[name] ?? name;
-const actor = (event: { by: string | null; actor: string }) => event.by ?? ({ reading: "The reading", clock: "The calendar" })[event.actor] ?? event.actor;
 </script>
 
 <template>
@@ -109,8 +107,10 @@ const actor = (event: { by: string | null; actor: string }) => event.by ?? ({ re
           <section class="card" aria-labelledby="x-thread">
             <h2 id="x-thread">What happened</h2>
             <ol class="timeline">
-              <li v-for="event in shown.events" :key="event.id"><strong>{{ actor(event) }}</strong> {{ moveName(event.move) }} <span class="soft">{{ time(event.at) }}</span><p v-if="event.why">{{ event.why }}</p></li>
+              <li v-for="event in shown.events" :key="event.id"><strong>{{ moverName(event) }}</strong> {{ moveName(event.move) }} <span class="soft">{{ time(event.at) }}</span><p v-if="event.why">{{ event.why }}</p></li>
             </ol>
+            <p><RouterLink :to="{ name: 'history', params: { site: shown.site }, query: { cause: shown.cause } }">History of this cause</RouterLink> · <RouterLink :to="{ name: 'history', params: { site: shown.site }, query: { path: shown.path } }">History of {{ shown.path }}</RouterLink></p>
+            <template v-if="shown.links.length"><h3>Links</h3><ul><li v-for="link in shown.links" :key="link"><a :href="link" rel="noreferrer noopener">{{ link }}</a></li></ul></template>
             <form v-if="able('note')" class="stack tight" @submit.prevent="move.mutate({ move: 'note', why: words })">
               <label for="x-words">Note <span class="soft">(@name tells somebody)</span></label>
               <Textarea id="x-words" v-model="words" rows="2" maxlength="4000" />
@@ -137,8 +137,8 @@ const actor = (event: { by: string | null; actor: string }) => event.by ?? ({ re
 </template>
 
 <style scoped>
-h1 { margin-bottom: 8px; }
+h1 { margin-bottom: 8px; } h3 { font-size: 15px; margin: 8px 0 4px; } li { overflow-wrap: anywhere; }
 .columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: 20px; }
-.tight { gap: 8px; } .gone { color: var(--good); } .there { color: var(--barrier); } .gone, .there { display: inline-block; min-width: 52px; font-weight: 600; }
+.tight { gap: 8px; } .gone { color: var(--good); } .there { color: var(--barrier-ink); } .gone, .there { display: inline-block; min-width: 52px; font-weight: 600; }
 @media (max-width: 900px) { .columns { grid-template-columns: minmax(0, 1fr); } }
 </style>

@@ -78,13 +78,13 @@ const lates = [{ label: "Late", value: "yes" }];
   <div class="stack">
     <h1 tabindex="-1">Fixes</h1>
     <section v-if="figures?.owners.length" class="card scrolls" aria-labelledby="load-title" tabindex="0">
-      <h2 id="load-title">Who has what</h2>
+      <div class="row spread"><h2 id="load-title">Who has what</h2><RouterLink :to="{ name: 'history', params: { site } }">Who did what</RouterLink></div>
       <table class="plain figures">
         <caption class="only-aloud">Fixes by owner and state</caption>
         <thead><tr><th scope="col">Owner</th><th scope="col">To mend</th><th scope="col">In hand</th><th scope="col">Still there</th><th scope="col">Handed in</th><th scope="col">Late</th><th scope="col">Proven</th><th scope="col">Waived</th><th scope="col">Days to proof</th></tr></thead>
         <tbody>
           <tr v-for="one in figures.owners" :key="`${one.owner_id} ${one.group_id}`">
-            <th scope="row"><a href="#" @click.prevent="set('owner', one.owner_id ? `p${one.owner_id}` : one.group_id ? `g${one.group_id}` : 'none')">{{ one.owner || "Nobody" }}</a></th>
+            <th scope="row"><RouterLink :to="{ query: { ...route.query, owner: one.owner_id ? `p${one.owner_id}` : one.group_id ? `g${one.group_id}` : 'none' } }">{{ one.owner || "Nobody" }}</RouterLink></th>
             <td>{{ one.open }}</td><td>{{ one.in_hand }}</td><td>{{ one.returned }}</td><td>{{ one.handed_in }}</td><td>{{ one.late }}</td><td>{{ one.proven }}</td><td>{{ one.waived }}</td>
             <td>{{ one.median_days == null ? "–" : one.median_days < 1 ? "under 1" : one.median_days.toFixed(1) }}</td>
           </tr>
@@ -107,6 +107,7 @@ const lates = [{ label: "Late", value: "yes" }];
       </form>
       <p id="moved" role="status" tabindex="-1">{{ done || (total >= 10000 ? "10,000 fixes or more" : count(total, "fix", "fixes")) }}</p>
       <Message v-if="assign.error.value" severity="error" role="alert">{{ says(assign.error.value) }}</Message>
+      <label v-if="isManager && rows.length" class="all"><input type="checkbox" :checked="chosen.length === rows.length" @change="chosen = chosen.length === rows.length ? [] : rows.map((fix) => fix.id)"> Choose all that are shown</label>
       <ol v-if="rows.length" class="plain-list card list">
         <li v-for="fix in rows" :key="fix.id"><input v-if="isManager" v-model="chosen" type="checkbox" :value="fix.id" :aria-label="`Choose fix ${fix.id}: ${fix.says}`"><FixLine :fix="fix" with-page with-owner /></li>
       </ol>
@@ -117,6 +118,7 @@ const lates = [{ label: "Late", value: "yes" }];
 </template>
 
 <style scoped>
+.all { display: flex; gap: 10px; align-items: center; padding-left: 19px; }
 .list { padding: 0; } .list li { display: flex; gap: 14px; padding: 10px 18px; } .list li + li { border-top: 1px solid var(--line); } .list li > :last-child { flex: 1; }
 .figures td { font-variant-numeric: tabular-nums; }
 </style>

@@ -8,7 +8,9 @@ import Message from "primevue/message";
 import { api, data } from "@/api/client";
 import { says } from "@/format";
 import { session } from "@/session";
+import { chooseTheme, theme, type Theme } from "@/theme";
 
+const THEMES: [Theme, string][] = [["system", "As the system has them"], ["light", "Light"], ["dark", "Dark"]];
 const router = useRouter();
 const cache = useQueryClient();
 const { data: me } = useQuery({ queryKey: ["me"], queryFn: () => data(api.GET("/api/v1/me")) });
@@ -47,6 +49,12 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked;
       <label class="choice"><input type="checkbox" :checked="me.digest" @change="(event) => prefer.mutate({ digest: checked(event) })"> Every morning, when there is something new or late</label>
       <p v-if="me.role === 'manager'"><RouterLink :to="{ name: 'letters' }">Letters that were caught here</RouterLink></p>
     </section>
+    <section class="card stack tight" aria-labelledby="m-theme">
+      <h2 id="m-theme">Colours</h2>
+      <fieldset><legend class="only-aloud">Colours</legend>
+        <label v-for="[value, label] in THEMES" :key="value" class="choice"><input type="radio" name="theme" :value="value" :checked="theme === value" @change="chooseTheme(value)"> {{ label }}</label>
+      </fieldset>
+    </section>
     <section class="card stack tight" aria-labelledby="m-feed">
       <h2 id="m-feed">Feed</h2>
       <p>Your desk as an Atom feed. A new address makes the old one void.</p>
@@ -62,5 +70,5 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked;
 </template>
 
 <style scoped>
-.tight { gap: 10px; max-width: 720px; } .choice { display: flex; gap: 10px; align-items: center; } .told { overflow-wrap: anywhere; }
+fieldset { border: 0; padding: 0; margin: 0; display: grid; gap: 8px; } input[type="radio"] { width: 20px; height: 20px; accent-color: var(--plum); } .tight { gap: 10px; max-width: 720px; } .choice { display: flex; gap: 10px; align-items: center; } .told { overflow-wrap: anywhere; }
 </style>

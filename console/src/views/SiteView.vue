@@ -86,7 +86,7 @@ watchEffect(() => { if (shown.value) document.head.querySelector("title")!.textC
 </template>
 
 <style scoped>
-.widest li { display: grid; grid-template-columns: 92px minmax(0, 1fr); gap: 14px; padding: 5px 0; justify-items: start; }
+.widest li { display: grid; grid-template-columns: minmax(6.2em, max-content) minmax(0, 1fr); gap: 14px; padding: 5px 0; justify-items: start; }
 table { border-collapse: collapse; width: 100%; }
 th, td { text-align: left; padding: 6px 16px 6px 0; border-bottom: 1px solid var(--line); }
 </style>

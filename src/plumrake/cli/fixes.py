@@ -101,6 +101,10 @@ def fix_group() -> None:
 @click.argument("site")
 @click.argument("causes", nargs=-1)
 @click.option("--finding", "findings", type=int, multiple=True, metavar="NUMBER", help="Of one place; repeatable.")
+@click.option("--all", "everything", is_flag=True, help="Every sure fault that is not handed out yet and that the filters let through.")
+@check_option
+@weight_option
+@click.option("--template", "by_template", is_flag=True, default=None, help="With --all: only what a template prints.")
 @to_option
 @group_option
 @due_option
@@ -108,10 +112,18 @@ def fix_group() -> None:
 @edition_option
 @served
 def make_fixes(
-    rake: PlumRake, site: str, causes: tuple[str, ...], findings: tuple[int, ...], to_person: str | None, to_group: str | None, due_on: datetime | None,
-    why: str, edition: models.Edition | None,
+    rake: PlumRake, site: str, causes: tuple[str, ...], findings: tuple[int, ...], everything: bool, to_person: str | None, to_group: str | None,
+    due_on: datetime | None, why: str, edition: models.Edition | None, **filters: Any,
 ) -> None:  # fmt: skip
-    """Hand out CAUSES of the newest sweep of SITE: to somebody, or each to whoever answers for its pages."""
+    """Hand out CAUSES of the newest sweep of SITE, or all that filters let through: to somebody, or each to whoever answers for its pages."""
+    if everything:
+        wanted = rake.causes.list(site, edition=edition, outcome="failed", handed_out=False, **filters)
+        causes = tuple(dict.fromkeys([*causes, *(cause.key for cause in wanted)]))
+        if not causes:
+            click.echo("every such cause is handed out already")
+            return
+    elif any(filters.values()):
+        fail("--check, --weight and --template choose among all: say --all too", Exit.USAGE)
     if not causes and not findings:
         fail(f"name at least one cause ('plumrake causes {site}' lists them) or --finding", Exit.USAGE)
     owner = owner_choice(rake, to_person, to_group)

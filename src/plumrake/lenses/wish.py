@@ -17,7 +17,8 @@ class Wish:
     """What to wait for, whether to take the page's picture, and which of the costlier evidence to gather.
 
     ``pixels`` behind texts, a walk by ``keyboard``, trials of other layouts (``zoom``) and the ``words`` in pictures are for the
-    rendered lens alone, and so is the ``state`` of a journey, to which the page is brought first.
+    rendered lens alone, and so are the ``state`` of a journey, to which the page is brought first, and the ``viewport`` (width and
+    height in CSS px) in place of the usual one.
     """
 
     wait_for: str | None = None
@@ -27,3 +28,4 @@ class Wish:
     zoom: bool = True
     words: bool = True
     state: State | None = None
+    viewport: tuple[int, int] | None = None

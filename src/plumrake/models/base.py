@@ -30,6 +30,9 @@ def must(pattern: str, says: str) -> AfterValidator:
 
 Short = StringConstraints(strip_whitespace=True, max_length=500)
 Address = Annotated[str, Short, must(r"https?://[^\s/?#]+(/[^\s?#]*)?", "is no web address; write it as https://host/ without '?' and '#'")]
+Link = Annotated[
+    str, StringConstraints(strip_whitespace=True, max_length=2000), must(r"https?://\S+", "is no web address; begin it with https://")
+]
 Path = Annotated[str, StringConstraints(max_length=2000), must(r"/[^\s#]*", "is no path; begin it with '/'")]
 Slug = Annotated[str, must(r"[a-z0-9][a-z0-9-]{0,60}", "is no short name; use small letters, digits and hyphens")]
 Item = TypeVar("Item")

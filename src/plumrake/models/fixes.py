@@ -2,14 +2,26 @@
 
 from __future__ import annotations
 
+import json
 from datetime import date, datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import AfterValidator, Field, StringConstraints
 
-from plumrake.models.base import Address, Answer, Edition, FixState, Model, OwnerChoice, Pattern, Reason, WeightName
+from plumrake.models.base import Answer, Edition, FixState, Link, Model, OwnerChoice, Pattern, Reason, WeightName
 
 FixMoveName = Literal["take", "put_back", "assign", "due", "note", "propose", "hand_in", "withdraw"]
+
+
+def _small(value: dict[str, Any]) -> dict[str, Any]:
+    """Refuse a proposal that is longer than any mend."""
+    if len(json.dumps(value)) > _LONGEST_PROPOSAL:
+        raise ValueError(f"is longer than {_LONGEST_PROPOSAL:,} characters")
+    return value
+
+
+_LONGEST_PROPOSAL = 20_000
+Proposal = Annotated[dict[str, Any], AfterValidator(_small)]
 
 
 class NewFixes(Model):
@@ -34,8 +46,8 @@ class FixMove(Model):
     why: Reason = ""
     owner: OwnerChoice | None = None
     due_on: date | None = None
-    proposal: dict[str, Any] | None = None
-    links: list[Address] = Field(default=[], max_length=20)
+    proposal: Proposal | None = None
+    links: list[Link] = Field(default=[], max_length=20)
 
 
 class FixMoves(FixMove):

@@ -140,6 +140,7 @@ class Tab:
         self._occasion = 0
         self._sent_to: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         self._open_to = ""
+        self._usual = dict(_VIEWPORT)
         self.travelled_to: Fetched | None = None
         self._main_frame = ""
         self._pending: set[asyncio.Task[None]] = set()
@@ -297,8 +298,15 @@ class Tab:
 
     async def set_size(self, width: int | None, height: int | None) -> None:
         """Lay the page out in another viewport, or in the usual one again."""
-        size = {"width": width or _VIEWPORT["width"], "height": height or _VIEWPORT["height"]}
+        size = {"width": width or self._usual["width"], "height": height or self._usual["height"]}
         await self.send("Emulation.setDeviceMetricsOverride", {**size, "deviceScaleFactor": 1, "mobile": False})
+
+    async def begin_at_size(self, viewport: tuple[int, int] | None) -> None:
+        """Make a viewport the usual one for the page to come; None for that of a screen."""
+        usual = {"width": viewport[0], "height": viewport[1]} if viewport is not None else dict(_VIEWPORT)
+        if usual != self._usual:
+            self._usual = usual
+            await self.set_size(None, None)
 
     async def press(self, key: str, times: int) -> None:
         """Press a key: ``Tab``, ``Shift+Tab`` or ``Escape``."""

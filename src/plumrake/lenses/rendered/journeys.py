@@ -60,7 +60,8 @@ def _one(tab: Tab, step: Step) -> Locator:
     """Return what a step is about: by selector, a field by its label, a control by its name, or words on the page."""
     page = tab.page
     if step.selector:
-        return page.locator(f"css={step.selector}")
+        found = page.locator(f"css={step.selector}")
+        return found.first if step.kind == "wait for" else found
     if step.kind == "fill":
         return page.get_by_label(step.words, exact=True)
     if step.kind == "wait for":

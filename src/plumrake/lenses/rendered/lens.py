@@ -56,6 +56,7 @@ async def _render(pool: BrowserPool, fetched: Fetched, address: str, limits: Lim
         def left() -> float:
             return max(1.0, deadline - time.monotonic())
 
+        await tab.begin_at_size(wish.viewport)
         await tab.load(fetched, limits.seconds / 2)
         if wish.state is not None:
             fetched = await follow(tab, wish.state, fetched, left())

@@ -1,0 +1,87 @@
+"""The console's own pages, read by Plum Rake itself in both themes, wide and narrow: no fault is found in them."""
+
+from __future__ import annotations
+
+import asyncio
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import pytest
+
+from plumrake.actions.reading import PageResult, read_and_assess
+from plumrake.core.journeys import State, states_of
+from plumrake.core.policy import Policy
+from plumrake.demo.seed import SITE
+from plumrake.lenses.fetch import Limits
+from plumrake.lenses.reader import Obtained, PageReader
+from plumrake.lenses.wish import Wish
+from tests.conftest import PASSWORD
+from tests.fixes.conftest import Trust
+
+VIEWPORTS = {"wide": (1280, 800), "narrow": (390, 844)}
+
+
+@pytest.fixture(scope="module")
+def places(trust: Trust) -> dict[str, str]:
+    """The console's pages with something on each: path to what has to be there before it is read."""
+    rake = trust.manager
+    sweep = rake.sweeps.start(SITE, edition="staging")
+    assert list(rake.sweeps.follow(sweep.id))[-1].kind == "done"
+    causes = [one.key for one in rake.causes.list(SITE, sweep=sweep.id, outcome="failed")]
+    fixes = rake.fixes.hand_out(SITE, sweep=sweep.id, causes=causes[:12], due_on=datetime.now(UTC).date() - timedelta(days=1))
+    rake.fixes.move_all(SITE, [fix.id for fix in fixes[:4]], "take", why="for today, @philippa")
+    until = datetime.now(UTC).date() + timedelta(days=30)
+    rake.decisions.waive(fixes[5].finding_id or 0, scope="cause", reason="replaced in spring", ends_on=until)
+    doubtful = next(rake.findings.list(SITE, sweep=sweep.id, outcome="cantTell"))
+    rake.decisions.judge(doubtful.id, "fine", "it is fine")
+    contrast = next(rake.findings.list(SITE, sweep=sweep.id, check="contrast/text"))
+    site = f"/sites/{SITE}"
+    return {
+        "/": "main .card", site: "main table", f"{site}/causes": "main table", f"{site}/fixes": "main ol", f"{site}/fixes/{fixes[0].id}": ".timeline li",
+        f"{site}/findings": "main ol", f"{site}/findings/{contrast.id}": "#decide-title", f"{site}/findings/{doubtful.id}": "#question-title",
+        f"{site}/sweeps/{sweep.id}": "main .card", f"{site}/decisions": "main table", f"{site}/people": "main table", f"{site}/history": ".timeline li",
+        "/desk": "main .card", "/me": "main .card", "/letters": "main .card", "/nowhere": "main h1",
+    }  # fmt: skip
+
+
+def state(path: str, there: str, theme: str) -> State:
+    """Return the state of the console that a signed-in manager sees at a path in a theme."""
+    steps: list[dict[str, Any]] = [
+        {"go": "/sign-in"}, {"fill": "E-mail address", "with": "philippa@harrowmere.example"}, {"fill": "Password", "with": PASSWORD},
+        {"click": "Sign in"}, {"wait for": "Sign out"}, {"go": "/me"}, {"click": theme}, {"go": path}, {"wait for": {"at": there}}, {"read": "it"},
+    ]  # fmt: skip
+    return states_of([{"name": f"{path} {theme}", "steps": steps}])[0]
+
+
+@pytest.mark.parametrize(("theme", "size"), [("Light", "wide"), ("Dark", "narrow")])
+def test_own_pages_have_no_fault(trust: Trust, places: dict[str, str], theme: str, size: str) -> None:
+    """Every check, WCAG 2.2 AA, in a real browser: nothing is ``failed``."""
+    origin, policy = trust.running.address, Policy()
+
+    async def read_all() -> list[PageResult]:
+        async with PageReader("rendered", Limits(seconds=60), private_origins=[origin], tabs=2) as reader:
+            turn = asyncio.Semaphore(2)
+
+            async def one(path: str, there: str) -> PageResult:
+                async def obtain(wish: Wish) -> Obtained:
+                    fetched = await reader.read_address(f"{origin}/sign-in", replace(wish, viewport=VIEWPORTS[size]))
+                    return replace(fetched, address=origin + path)
+
+                async with turn:
+                    return await read_and_assess(obtain, policy, state=state(path, there, theme))
+
+            signed_out = reader.read_address(f"{origin}/sign-in", Wish(viewport=VIEWPORTS[size]))
+            assert (await signed_out).problem is None
+            return await asyncio.gather(*(one(path, there) for path, there in places.items()))
+
+    results = asyncio.run(read_all())
+    assert [(one.address, one.problem) for one in results if one.problem is not None] == []
+    assert all(one.elements > 20 for one in results)
+    faults = [
+        f"{one.address.removeprefix(origin)}  {found.check}  {found.selector}  {found.says}  {found.excerpt[:120]}"
+        for one in results
+        for found in one.assessment.findings
+        if found.outcome == "failed"
+    ]
+    assert not faults, "\n".join(faults)
