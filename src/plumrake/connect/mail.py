@@ -65,7 +65,7 @@ def _message(server: MailServer, letter: Letter) -> EmailMessage:
     message = EmailMessage()
     user, _, domain = letter.email.rpartition("@")
     message["From"] = server.sender
-    message["To"] = Address(letter.name, user, domain)
+    message["To"] = Address(" ".join(letter.name.split()), user, domain)
     message["Subject"] = " ".join(letter.subject.split())
     message["Date"] = formatdate()
     message["Message-ID"] = make_msgid(domain="plumrake.invalid")

@@ -1,0 +1,1 @@
+"""Ways out: letters and webhooks."""
