@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import click
+from pydantic import ValidationError
 
 from plumrake.cli.errors import Exit, fail
 from plumrake.client import ConflictError, NotAllowed, NotFound, NotSignedIn, NotValid, PlumRake, PlumRakeError
@@ -58,6 +59,9 @@ def errors_as_lines() -> Iterator[None]:
         fail(str(error), Exit.USAGE)
     except PlumRakeError as error:
         fail(str(error), Exit.UNREAD)
+    except ValidationError as error:
+        first = error.errors()[0]
+        fail(f"{'.'.join(map(str, first['loc']))}: {first['msg'].removeprefix('Value error, ')}", Exit.USAGE)
 
 
 def served(command: Callable[..., Any]) -> Callable[..., Any]:

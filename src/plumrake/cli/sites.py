@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import contextlib
 import tomllib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from itertools import islice
 from pathlib import Path
 from typing import Any
 
 import click
 import yaml
-from pydantic import ValidationError
 
 from plumrake import models
 from plumrake.cli.connection import served
@@ -72,15 +70,6 @@ def _list_of_journeys(text: str) -> list[dict[str, Any]]:
     return data["journeys"] or []
 
 
-@contextlib.contextmanager
-def _errors_of_fields() -> Iterator[None]:
-    try:
-        yield
-    except ValidationError as error:
-        first = error.errors()[0]
-        fail(f"{first['loc'][0]}: {first['msg'].removeprefix('Value error, ')}", Exit.USAGE)
-
-
 @site_group.command("add")
 @click.argument("slug")
 @click.option("--name", required=True)
@@ -102,8 +91,7 @@ def add_site(
     """Register a site as SLUG, a short name for addresses and commands."""
     paths = list(listed_paths)
     given = {name: value for name, value in options.items() if value is not None} | _from_files(policy, journeys)
-    with _errors_of_fields():
-        new = models.NewSite(slug=slug, found_by=found_by or ("list" if paths else "sitemap"), listed_paths=paths, **given)
+    new = models.NewSite(slug=slug, found_by=found_by or ("list" if paths else "sitemap"), listed_paths=paths, **given)
     site = rake.sites.add(new)
     click.echo(f"{site.slug} is registered; read it with 'plumrake sweep start {site.slug} --follow'")
 
@@ -173,8 +161,7 @@ def edit_site(rake: PlumRake, slug: str, schedule: str | None, policy: Path | No
         given["schedule"] = schedule or None
     if not given:
         fail("nothing to change was said; see 'plumrake site edit --help'", Exit.USAGE)
-    with _errors_of_fields():
-        change = models.SiteChange(**given)
+    change = models.SiteChange(**given)
     rake.sites.change(slug, change, rake.sites.show(slug).tag)
     click.echo(f"{slug}: {', '.join(sorted(given))} changed")
 
