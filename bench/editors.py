@@ -1,6 +1,6 @@
 """Fifty editors at once move 5,000 fixes: no update is lost, no state is stuck, and events add up to states.
 
-``python -m bench.editors [FIXES] [EDITORS]``. On loopback; the proofs that hand-ins ask for are left in the queue, since no worker runs.
+``python -m bench.editors [FIXES] [EDITORS] [MOVES EACH]``. On loopback; the proofs that hand-ins ask for are left in the queue, since no worker runs.
 """
 
 from __future__ import annotations
@@ -19,25 +19,21 @@ from plumrake.actions.people import make_token
 from plumrake.client import AsyncPlumRake, ChangedMeanwhile, WrongState
 from plumrake.records import people
 
-_MOVES_EACH = 3
 
-
-def main(fixes: int = 5_000, editors: int = 50) -> None:
+def main(fixes: int = 5_000, editors: int = 50, moves_each: int = 1) -> None:
     """Print moves per second, how many were refused since somebody else was first, and what the events say of the states."""
     with running(workers=0) as service:
         fill(service.database, pages=fixes // 4, per_page=8, causes=fixes, people=editors, live=True)
-        _check(service.database, *asyncio.run(_all(service.rake.server, service.database, fixes, editors)))
+        _check(service.database, *asyncio.run(_all(service.rake.server, service.database, fixes, editors, fixes * moves_each // editors)))
 
 
-async def _all(server: str, database: str, fixes: int, editors: int) -> tuple[Counter[str], float]:
+async def _all(server: str, database: str, fixes: int, editors: int, moves: int) -> tuple[Counter[str], float]:
     tokens = await _tokens(database, editors)
     ids = [fix.id async for fix in AsyncPlumRake(server, token=tokens[0]).fixes.list(SITE)]
     assert len(ids) == fixes
     done: Counter[str] = Counter()
     start = time.monotonic()
-    await asyncio.gather(
-        *(_editor(server, token, ids, number, done, fixes * _MOVES_EACH // editors) for number, token in enumerate(tokens))
-    )
+    await asyncio.gather(*(_editor(server, token, ids, number, done, moves) for number, token in enumerate(tokens)))
     return done, time.monotonic() - start
 
 

@@ -4,7 +4,6 @@ import contextlib
 import os
 import signal
 import subprocess
-import time
 from collections import Counter
 
 import psutil
@@ -14,7 +13,7 @@ import pytest
 from plumrake import models
 from plumrake.client import PlumRake
 from plumrake.demo.seed import SITE
-from plumrake.demo.site import answer_key
+from plumrake.demo.site import answer_key, journey_answers
 from tests.conftest import Running, serve_in_thread, wait_for
 from tests.hostile import PROBLEMS, hostile_server
 
@@ -48,7 +47,7 @@ def assert_whole(running: Running, manager: PlumRake, sweep_id: int) -> None:
         )
         assert most.fetchone() == (1,)
     found = Counter((one.path, one.check, one.selector) for one in manager.findings.list(SITE, sweep=sweep_id))
-    assert found == Counter((a["address"], a["check"], a["selector"]) for a in answer_key("live"))
+    assert found == Counter((a["address"], a["check"], a["selector"]) for a in [*answer_key("live"), *journey_answers()])
 
 
 def last_progress(manager: PlumRake, sweep_id: int) -> models.Progress:
@@ -87,8 +86,10 @@ def test_browser_killed(running: Running, manager: PlumRake) -> None:
 
 def test_worker_stops_when_asked(running: Running) -> None:
     """SIGTERM ends an idle worker with its browser, soon and cleanly."""
+    log = running.folder / "worker.log"
+    before = log.read_text().count("the worker is ready")
     worker = running.start("worker")
-    time.sleep(3)
+    wait_for(lambda: log.read_text().count("the worker is ready") > before, 30, "the worker")
     worker.terminate()
     assert worker.wait(15) == 0
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import contextlib
 import time
 
@@ -15,7 +16,7 @@ from plumrake.lenses.rendered.browser import Tab
 _CONTROLS = ("button", "link", "tab", "checkbox", "radio", "switch", "menuitem", "option", "treeitem")
 _STEP_SECONDS = 10.0
 _SETTLE_SECONDS = 5.0
-_QUIET_MS = 150
+_QUIET_SECONDS = 0.15
 
 
 async def follow(tab: Tab, state: State, fetched: Fetched, seconds: float) -> Fetched:
@@ -31,10 +32,12 @@ async def follow(tab: Tab, state: State, fetched: Fetched, seconds: float) -> Fe
             try:
                 await _take(tab, step, origin, left)
             except Error as error:
+                if "has been closed" in str(error) or "crashed" in str(error):
+                    raise Unreadable("browser-lost", "the browser stopped during the journey") from None
                 if tab.sent_to is not None:
                     raise Unreadable("leads-elsewhere", f"{step} leads to {tab.sent_to[:200]}, which is not on {origin}") from None
                 raise Unreadable("journey-broken", f"{step}: {_reason(step, error, left)}") from None
-        await tab.page.wait_for_timeout(_QUIET_MS)  # what a step set going comes to rest
+        await asyncio.sleep(_QUIET_SECONDS)  # what a step set going comes to rest
     if tab.sent_to is not None:
         raise Unreadable("leads-elsewhere", f"the journey leads to {tab.sent_to[:200]}, which is not on {origin}")
     return tab.travelled_to or fetched
