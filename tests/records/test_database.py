@@ -19,6 +19,7 @@ APPLIED = {
     "0002.start.sql": "d6e36fef52a4765a",
     "0003.whole_sites.sql": "4c954a9448569f75",
     "0004.journeys.sql": "e40ee40d3ea15904",
+    "0005.fixes.sql": "c59183ca93eef0fc",
 }
 
 
@@ -78,10 +79,11 @@ def test_applied_migrations_are_never_edited() -> None:
 
 
 def test_every_query_has_a_name_and_a_comment() -> None:
-    """Each ``-- name:`` is followed by a comment, names are unique in a file, and each is used by its module."""
+    """Each ``-- name:`` is followed by a comment, names are unique in a file, and each is used by its module, or set into others (``{name}``, or ``if_`` and a filter's name)."""
     for file in FOLDER.glob("*.sql"):
         text = file.read_text()
         names = re.findall(r"^-- name: (\w+)\n-- \S.*$", text, re.MULTILINE)
         assert len(names) == text.count("-- name:") == len(set(names)), file.name
         module = file.with_suffix(".py").read_text()
-        assert [name for name in names if f'_QUERIES["{name}"]' not in module] == [], file.name
+        fragments = {name for name in names if f"{{{name}}}" in text or (name.startswith("if_") and '_QUERIES[f"if_{name}"]' in module)}
+        assert [name for name in names if name not in fragments and f'_QUERIES["{name}"]' not in module] == [], file.name

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Any, Literal, LiteralString
 
 from psycopg.types.json import Jsonb
 
@@ -15,6 +15,7 @@ from plumrake.records.sweeps import Sweep
 _QUERIES = with_fragment(load("fixes"), "filters")
 MOST_COUNTED = 10_000
 Sort = Literal["reach", "due", "change"]
+_BY: dict[Sort, LiteralString] = {"reach": _QUERIES["by_reach"], "due": _QUERIES["by_due"], "change": _QUERIES["by_change"]}
 
 
 @dataclass(frozen=True, slots=True)
@@ -206,7 +207,7 @@ async def add_of_cause(
 ) -> int | None:
     """Make a fix of a cause of a sweep; None where there is one in the edition, or no such cause."""
     values = {"owner_id": owner.person_id, "crew_id": owner.crew_id, "due_on": due_on, "made_by": made_by}
-    return await _added(connection, "add_of_cause", sweep_id, sweep_id=sweep_id, cause=cause, **values)
+    return await _added(connection, _QUERIES["add_of_cause"], sweep_id, sweep_id=sweep_id, cause=cause, **values)
 
 
 async def add_of_finding(
@@ -214,11 +215,11 @@ async def add_of_finding(
 ) -> int | None:
     """Make a fix of one place; None where it has one."""
     values = {"owner_id": owner.person_id, "crew_id": owner.crew_id, "due_on": due_on, "made_by": made_by}
-    return await _added(connection, "add_of_finding", sweep_id, finding_id=finding_id, **values)
+    return await _added(connection, _QUERIES["add_of_finding"], sweep_id, finding_id=finding_id, **values)
 
 
-async def _added(connection: Connection, query: str, of_sweep: int, **values: Any) -> int | None:
-    added = await row_or_none(connection, _QUERIES[query], _Id, **values)
+async def _added(connection: Connection, query: LiteralString, of_sweep: int, **values: Any) -> int | None:
+    added = await row_or_none(connection, query, _Id, **values)
     if added is None:
         return None
     await run(connection, _QUERIES["add_places"], sweep_id=of_sweep, ids=[added.id])
@@ -343,7 +344,7 @@ async def list_fixes(
 ) -> list[Fix]:
     """Return a site's fixes that the filters let through, in an order, those after a key."""
     values = {"site_id": site_id, "after": list(after) if after is not None else None, "limit": limit, **filters.as_values()}
-    return await rows(connection, _QUERIES[f"by_{sort}"], Fix, **values)
+    return await rows(connection, _BY[sort], Fix, **values)
 
 
 async def count_fixes(connection: Connection, site_id: int, filters: FixFilters) -> int:
