@@ -35,7 +35,7 @@ async def list_findings(
     after: Annotated[int, Query(ge=0)] = 0,
     limit: Limit = 50,
 ) -> models.Listing[models.Finding]:
-    """List the findings of a site's sweep, filtered. ``total`` comes with the first page and is counted to 10,000."""
+    """List the findings of a site's sweep, filtered. ``total`` is counted to 10,000."""
     if check is not None and check not in catalogue() and check not in {known.area for known in catalogue().values()}:
         raise Refusal(422, "not-valid", f"check: no check or area is called '{check}'")
     if chosen is None:
@@ -43,7 +43,7 @@ async def list_findings(
     sweep_id = chosen.id
     filters = sweeps.Filters(check, weight, outcome, path, cause)
     found = await sweeps.findings(database, sweep_id, filters, after=after, limit=limit)
-    total = await sweeps.count_findings(database, sweep_id, filters) if after == 0 else None
+    total = await sweeps.count_findings(database, sweep_id, filters)
     given = {"sweep": sweep_id, "check": check, "weight": weight, "outcome": outcome, "path": path, "cause": cause, "limit": limit}
     query = urlencode({name: value for name, value in given.items() if value is not None})
     following = f"/api/v1/sites/{slug}/findings?{query}&after={found[-1].ordinal}" if len(found) == limit else None

@@ -76,7 +76,7 @@ async def list_fixes(
         list(state) if state else None, edition, who.id if mine else owner, group, unowned, check, weight, cause, path, late
     )
     found = await fixes.list_fixes(database, site.id, filters, sort=sort, after=_parts(after, sort), limit=limit)
-    total = await fixes.count_fixes(database, site.id, filters) if after is None else None
+    total = await fixes.count_fixes(database, site.id, filters)
     given = {
         "state": state, "edition": edition, "mine": mine or None, "owner": owner, "group": group, "unowned": unowned or None, "check": check,
         "weight": weight, "cause": cause, "path": path, "late": late or None, "sort": sort, "limit": limit,
