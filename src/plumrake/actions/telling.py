@@ -125,9 +125,9 @@ async def deliver(connect: Connect) -> int:
     """Send what webhooks wait for; return how many messages were tried."""
     async with connect() as connection, connection.transaction():
         due = await telling.due_deliveries(connection)
-        leaves = {one.site_id: await _leave(connection, one) for one in due}
+        leaves = [await _leave(connection, one) for one in due]
         now = int(datetime.now(UTC).timestamp())
-        posts = (post(one.address, one.secret, one.message_id, now, one.payload, leaves[one.site_id]) for one in due)
+        posts = (post(one.address, one.secret, one.message_id, now, one.payload, leave) for one, leave in zip(due, leaves, strict=True))
         for one, posted in zip(due, await asyncio.gather(*posts), strict=True):
             given_up = posted.problem is not None and one.attempts >= len(_PAUSES)
             wait = float(_PAUSES[min(one.attempts, len(_PAUSES) - 1)])
