@@ -158,20 +158,8 @@ async def move_fix(connection: Connection, fix_id: int, wanted: Wanted, by: Acto
             raise ChangedMeanwhile(f"somebody moved fix {fix_id} meanwhile; look at it again, then decide")
         owns = stands(wanted.move, owns=await _owns(connection, fix, by), unowned=_is_unowned(fix))
         state = moved(State(fix.state), wanted.move, by.role, owns=owns)
-        owner, due_on, data = Owner(fix.owner_id, fix.crew_id), fix.due_on, dict(wanted.data)
-        if wanted.move is Move.ASSIGN:
-            owner, due_on = wanted.owner or Owner(), wanted.due_on if wanted.due_on is not None else fix.due_on
-        elif wanted.move is Move.TAKE:
-            owner = Owner(by.id)
-        elif wanted.move is Move.DUE:
-            due_on = wanted.due_on
-        if wanted.move is Move.NOTE and not wanted.why.strip():
-            raise BadMove("why: a note needs its words")
-        if wanted.move is Move.PROPOSE and wanted.proposal is None:
-            raise BadMove("proposal: say what mend is proposed")
-        links = [*dict.fromkeys([*fix.links, *(wanted.links or ())])]
-        if len(links) > _MOST_LINKS:
-            raise BadMove(f"links: a fix may have {_MOST_LINKS}, this would be {len(links)}")
+        data, links = dict(wanted.data), _checked_links(fix, wanted)
+        owner, due_on = _promise_after(fix, wanted, by)
         proposal = wanted.proposal if wanted.proposal is not None else fix.proposal
         await fixes.change_fix(connection, fix, state=state.value, owner=owner, due_on=due_on, proposal=proposal, links=links)
         after = await fixes.fix_by_id(connection, fix_id)
@@ -186,6 +174,26 @@ async def move_fix(connection: Connection, fix_id: int, wanted: Wanted, by: Acto
         )
         await _announce(connection, after, wanted.move, event, by, [person.id for person in mentioned])
     return after
+
+
+def _checked_links(fix: Fix, wanted: Wanted) -> list[str]:
+    """Return a fix's links with those that a move adds. Raises ``BadMove`` where the move lacks what belongs to it."""
+    if wanted.move is Move.NOTE and not wanted.why.strip():
+        raise BadMove("why: a note needs its words")
+    if wanted.move is Move.PROPOSE and wanted.proposal is None:
+        raise BadMove("proposal: say what mend is proposed")
+    links = [*dict.fromkeys([*fix.links, *(wanted.links or ())])]
+    if len(links) > _MOST_LINKS:
+        raise BadMove(f"links: a fix may have {_MOST_LINKS}, this would be {len(links)}")
+    return links
+
+
+def _promise_after(fix: Fix, wanted: Wanted, by: Actor) -> tuple[Owner, date | None]:
+    """Return who has a fix after a move, and by when it is to be mended."""
+    if wanted.move is Move.ASSIGN:
+        return wanted.owner or Owner(), wanted.due_on if wanted.due_on is not None else fix.due_on
+    owner = Owner(by.id) if wanted.move is Move.TAKE else Owner(fix.owner_id, fix.crew_id)
+    return owner, wanted.due_on if wanted.move is Move.DUE else fix.due_on
 
 
 async def _owns(connection: Connection, fix: Fix, by: Actor) -> bool:

@@ -47,8 +47,7 @@ async def tell(connection: Connection, fix: Fix, what: Told) -> None:
     concerned = list(what.only) or await _concerned(connection, fix, what.kind)
     if concerned:
         await telling.add_notices(connection, concerned, what.kind, fix.id, what.event, urgent=what.kind in _URGENT, by_id=what.by_id)
-    payload = {"type": f"fix.{what.kind}", "timestamp": datetime.now(UTC).isoformat(timespec="seconds"), "data": _fix_data(fix)}
-    await telling.add_deliveries(connection, fix.site_id, f"fix.{what.kind}", payload)
+    await _put_up(connection, fix.site_id, f"fix.{what.kind}", _fix_data(fix))
 
 
 async def tell_done(connection: Connection, sweep: Sweep) -> None:
@@ -57,8 +56,13 @@ async def tell_done(connection: Connection, sweep: Sweep) -> None:
         name: getattr(sweep, name)
         for name in ("id", "site", "edition", "scope", "section", "total", "read", "unreadable", "ready", "found")
     }
-    payload = {"type": "sweep.done", "timestamp": datetime.now(UTC).isoformat(timespec="seconds"), "data": data}
-    await telling.add_deliveries(connection, sweep.site_id, "sweep.done", payload)
+    await _put_up(connection, sweep.site_id, "sweep.done", data)
+
+
+async def _put_up(connection: Connection, site_id: int, kind: str, data: dict[str, Any]) -> None:
+    """Put an event up for the site's webhooks, in the shape that the Standard Webhooks specification recommends."""
+    payload = {"type": kind, "timestamp": datetime.now(UTC).isoformat(timespec="seconds"), "data": data}
+    await telling.add_deliveries(connection, site_id, kind, payload)
 
 
 async def _concerned(connection: Connection, fix: Fix, kind: str) -> list[int]:
