@@ -18,7 +18,7 @@ from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
 from plumrake.lenses.archives import ENDINGS, Archive
 from plumrake.lenses.fetch import Limits
-from plumrake.lenses.guard import origin_of
+from plumrake.lenses.guard import origin, origin_of
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.reader import Obtained, PageReader, html_files
 from plumrake.lenses.wish import Wish
@@ -62,8 +62,8 @@ def resolve_targets(given: Iterable[str]) -> list[Target]:
 
 def state_targets(address: str, states: Iterable[State]) -> list[Target]:
     """Return the states that journeys read on the site that an address belongs to."""
-    origin = "/".join(address.split("/", 3)[:3])
-    return [Target(origin + state.path, address=origin + state.begins_at, state=state) for state in states]
+    home = origin(address)
+    return [Target(home + state.path, address=home + state.begins_at, state=state) for state in states]
 
 
 def _targets(word: str) -> list[Target]:
@@ -106,8 +106,8 @@ async def look(targets: list[Target], settings: LookSettings, notices: list[str]
         async for result in _in_processes(targets, settings):
             yield result
         return
-    origins = ["/".join(target.address.split("/", 3)[:3]) for target in targets if target.address is not None and target.archive is None]
-    valid = [origin for origin in origins if _is_origin(origin)]
+    origins = [origin(target.address) for target in targets if target.address is not None and target.archive is None]
+    valid = [one for one in origins if _is_origin(one)]
     async with PageReader(settings.lens, settings.limits, private_origins=valid, tabs=settings.at_once) as reader:
         if reader.notice and notices is not None:
             notices.append(reader.notice)
@@ -140,9 +140,9 @@ def _look_at_chunk(targets: list[Target], settings: LookSettings) -> list[PageRe
     return asyncio.run(gather())
 
 
-def _is_origin(origin: str) -> bool:
+def _is_origin(address: str) -> bool:
     try:
-        origin_of(origin)
+        origin_of(address)
     except Unreadable:
         return False
     return True

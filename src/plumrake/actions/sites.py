@@ -10,6 +10,7 @@ from importlib.resources.abc import Traversable
 from typing import Any
 
 from plumrake.core.policy import BESIDE_READING, Policy, policy_from
+from plumrake.lenses.guard import origin
 from plumrake.records.sites import Site
 
 
@@ -24,19 +25,14 @@ def origin_of_edition(site: Site, edition: str) -> str:
     address = site.live_address if edition == "live" else site.staging_address
     if address is None:
         raise NoEdition(f"the site '{site.slug}' has no staging address; register one or sweep the live edition")
-    return origin_of(address)
-
-
-def origin_of(address: str) -> str:
-    """Return scheme, host and port of a web address."""
-    return "/".join(address.split("/", 3)[:3])
+    return origin(address)
 
 
 def private_origins(site: Site) -> list[str]:
     """Return the origins that the site has leave to be private at."""
     if not site.private_leave:
         return []
-    return [origin_of(address) for address in (site.live_address, site.staging_address) if address]
+    return [origin(address) for address in (site.live_address, site.staging_address) if address]
 
 
 def policy_of_site(site: Site) -> Policy:

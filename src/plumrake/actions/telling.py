@@ -12,9 +12,9 @@ import structlog
 
 from plumrake.actions.letters import digest_letter, urgent_letter
 from plumrake.actions.ports import Connect
-from plumrake.actions.sites import origin_of
 from plumrake.connect.mail import Letter, MailRefused, MailServer, send_letters
 from plumrake.connect.webhooks import post
+from plumrake.lenses.guard import origin
 from plumrake.records import fixes, people, sites, telling
 from plumrake.records.fixes import Fix
 from plumrake.records.queries import Connection
@@ -142,4 +142,4 @@ async def deliver(connect: Connect) -> int:
 async def _leave(connection: Connection, due: Due) -> list[str]:
     """Return the private origins that a delivery may go to: a site with leave for its own may have its webhooks beside it."""
     site = await sites.site_by_id(connection, due.site_id)
-    return [origin_of(due.address)] if site.private_leave else []
+    return [origin(due.address)] if site.private_leave else []

@@ -30,6 +30,11 @@ def origin_of(address: str) -> tuple[str, int]:
     return parts.hostname.lower(), port or (443 if parts.scheme == "https" else 80)
 
 
+def origin(address: str) -> str:
+    """Return what stands before the path of a web address: scheme, host and port (RFC 6454), as they are written."""
+    return "/".join(address.split("/", 3)[:3])
+
+
 def is_public(address: str) -> bool:
     """Tell whether an IP address is one of the public internet; embedded IPv4 addresses are looked into."""
     ip = ipaddress.ip_address(address.partition("%")[0])

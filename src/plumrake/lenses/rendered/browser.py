@@ -14,6 +14,7 @@ from playwright.async_api import Browser, BrowserContext, CDPSession, Error, Pag
 
 from plumrake.core.dom import STYLE_PROPERTIES
 from plumrake.lenses.fetch import USER_AGENT, Fetched
+from plumrake.lenses.guard import origin
 from plumrake.lenses.markup import decode
 from plumrake.lenses.problems import Unreadable
 from plumrake.lenses.rendered.proxy import GuardProxy
@@ -189,7 +190,7 @@ class Tab:
                 await self._session.send("Fetch.fulfillRequest", {**request, **_response(self._given)})
             elif self._given is not None and self._given.files is not None and event["resourceType"] != "Document":
                 await self._answer_from(self._given.files, event)
-            elif in_main_frame and event["resourceType"] == "Document" and self._open_to == _origin(event["request"]["url"]):
+            elif in_main_frame and event["resourceType"] == "Document" and self._open_to == origin(event["request"]["url"]):
                 await self._let_travel(event)
             elif in_main_frame and event["resourceType"] == "Document":
                 self.is_spoilt = True
@@ -248,9 +249,9 @@ class Tab:
             raise _load_problem(error, seconds) from None
 
     @contextlib.contextmanager
-    def open_to(self, origin: str) -> Iterator[None]:
+    def open_to(self, home: str) -> Iterator[None]:
         """Let the tab be led to other pages of an origin for a while; the network stays behind the guard."""
-        self._open_to = origin
+        self._open_to = home
         try:
             yield
         finally:
@@ -338,8 +339,7 @@ class Tab:
                 await self.page.evaluate("stop()")
                 await self._context.clear_cookies()
                 if given is not None:
-                    origin = "/".join(given.address.split("/", 3)[:3])
-                    await self._session.send("Storage.clearDataForOrigin", {"origin": origin, "storageTypes": "all"})
+                    await self._session.send("Storage.clearDataForOrigin", {"origin": origin(given.address), "storageTypes": "all"})
         except (TimeoutError, Error):
             return False
         return True
@@ -351,10 +351,6 @@ class Tab:
         except (TimeoutError, Error):
             return False
         return True
-
-
-def _origin(address: str) -> str:
-    return "/".join(address.split("/", 3)[:3])
 
 
 def _script(name: str) -> str:

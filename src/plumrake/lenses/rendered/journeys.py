@@ -10,6 +10,7 @@ from playwright.async_api import Error, Locator
 
 from plumrake.core.journeys import State, Step
 from plumrake.lenses.fetch import Fetched
+from plumrake.lenses.guard import origin
 from plumrake.lenses.problems import Unreadable
 from plumrake.lenses.rendered.browser import Tab
 
@@ -24,29 +25,29 @@ async def follow(tab: Tab, state: State, fetched: Fetched, seconds: float) -> Fe
 
     The steps may lead to other pages of the same origin, also by sending a form, and to no others.
     """
-    origin = "/".join(fetched.address.split("/", 3)[:3])
+    home = origin(fetched.address)
     deadline = time.monotonic() + seconds
-    with tab.open_to(origin):
+    with tab.open_to(home):
         for step in state.steps:
             left = max(1.0, min(_STEP_SECONDS, deadline - time.monotonic()))
             try:
-                await _take(tab, step, origin, left)
+                await _take(tab, step, home, left)
             except Error as error:
                 if "has been closed" in str(error) or "crashed" in str(error):
                     raise Unreadable("browser-lost", "the browser stopped during the journey") from None
                 if tab.sent_to is not None:
-                    raise Unreadable("leads-elsewhere", f"{step} leads to {tab.sent_to[:200]}, which is not on {origin}") from None
+                    raise Unreadable("leads-elsewhere", f"{step} leads to {tab.sent_to[:200]}, which is not on {home}") from None
                 raise Unreadable("journey-broken", f"{step}: {_reason(step, error, left)}") from None
         await asyncio.sleep(_QUIET_SECONDS)  # what a step set going comes to rest
     if tab.sent_to is not None:
-        raise Unreadable("leads-elsewhere", f"the journey leads to {tab.sent_to[:200]}, which is not on {origin}")
+        raise Unreadable("leads-elsewhere", f"the journey leads to {tab.sent_to[:200]}, which is not on {home}")
     return tab.travelled_to or fetched
 
 
-async def _take(tab: Tab, step: Step, origin: str, seconds: float) -> None:
+async def _take(tab: Tab, step: Step, home: str, seconds: float) -> None:
     page, milliseconds = tab.page, seconds * 1000
     if step.kind == "go":
-        await page.goto(origin + step.words, wait_until="domcontentloaded", timeout=milliseconds)
+        await page.goto(home + step.words, wait_until="domcontentloaded", timeout=milliseconds)
     elif step.kind == "click":
         await _one(tab, step).click(timeout=milliseconds)
     elif step.kind == "fill":
