@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import asyncio
 from typing import Annotated
-from urllib.parse import urlencode
 
 from fastapi import APIRouter, Query, Response
 
@@ -13,6 +12,7 @@ from plumrake.actions.finishing import cut_one
 from plumrake.core.registry import Check, catalogue
 from plumrake.records import sweeps
 from plumrake.service.access import Database, SignedIn
+from plumrake.service.paging import following
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit
 from plumrake.service.routes.sweeps import Chosen
@@ -44,10 +44,18 @@ async def list_findings(
     filters = sweeps.Filters(check, weight, outcome, path, cause)
     found = await sweeps.findings(database, sweep_id, filters, after=after, limit=limit)
     total = await sweeps.count_findings(database, sweep_id, filters)
-    given = {"sweep": sweep_id, "check": check, "weight": weight, "outcome": outcome, "path": path, "cause": cause, "limit": limit}
-    query = urlencode({name: value for name, value in given.items() if value is not None})
-    following = f"/api/v1/sites/{slug}/findings?{query}&after={found[-1].ordinal}" if len(found) == limit else None
-    return models.Listing(items=[models.Finding.model_validate(row) for row in found], next=following, total=total)
+    given = {
+        "sweep": sweep_id,
+        "check": check,
+        "weight": weight,
+        "outcome": outcome,
+        "path": path,
+        "cause": cause,
+        "limit": limit,
+        "after": found[-1].ordinal if found else None,
+    }
+    next_part = following(f"/sites/{slug}/findings", given, more=len(found) == limit)
+    return models.Listing(items=[models.Finding.model_validate(row) for row in found], next=next_part, total=total)
 
 
 @router.get("/findings/{finding_id}", operation_id="showFinding")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from typing import Annotated, Literal
-from urllib.parse import urlencode
 
 from fastapi import APIRouter, Header, Query, Request, Response
 
@@ -17,6 +16,7 @@ from plumrake.records.people import Caller
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Manager, SignedIn, Worker
 from plumrake.service.idempotency import Key, once
+from plumrake.service.paging import following
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, site_or_404
 
@@ -82,11 +82,8 @@ async def list_fixes(
         "weight": weight, "cause": cause, "path": path, "late": late or None, "sort": sort, "limit": limit,
         "after": found[-1].key(sort) if found else None,
     }  # fmt: skip
-    query = urlencode(
-        {name: str(value).lower() if value is True else value for name, value in given.items() if value is not None}, doseq=True
-    )
-    following = f"/api/v1/sites/{slug}/fixes?{query}" if len(found) == limit else None
-    return models.Listing(items=[shaped(fix) for fix in found], next=following, total=total)
+    next_part = following(f"/sites/{slug}/fixes", given, more=len(found) == limit)
+    return models.Listing(items=[shaped(fix) for fix in found], next=next_part, total=total)
 
 
 def _parts(after: str | None, sort: str) -> list[str] | None:
@@ -170,9 +167,8 @@ async def show_history(
     site = await site_or_404(database, slug)
     found = await fixes.site_events(database, site.id, cause=cause, path=path, by_id=person, before=after, limit=limit)
     given = {"cause": cause, "path": path, "person": person, "limit": limit, "after": found[-1].id if found else None}
-    query = urlencode({name: value for name, value in given.items() if value is not None})
-    following = f"/api/v1/sites/{slug}/history?{query}" if len(found) == limit else None
-    return models.Listing(items=[models.SiteEvent.model_validate(event) for event in found], next=following)
+    next_part = following(f"/sites/{slug}/history", given, more=len(found) == limit)
+    return models.Listing(items=[models.SiteEvent.model_validate(event) for event in found], next=next_part)
 
 
 @router.get("/fixes/{fix_id}", operation_id="showFix")
@@ -191,9 +187,9 @@ async def list_places(
     await fix_or_404(database, fix_id)
     path, _, key = after.rpartition(" ")
     found = await fixes.places_of(database, fix_id, after=(path, key), limit=limit)
-    query = urlencode({"limit": limit, "after": f"{found[-1].path} {found[-1].place_key}" if found else ""})
-    following = f"/api/v1/fixes/{fix_id}/places?{query}" if len(found) == limit else None
-    return models.Listing(items=[models.FixPlace.model_validate(place) for place in found], next=following)
+    given = {"limit": limit, "after": f"{found[-1].path} {found[-1].place_key}" if found else None}
+    next_part = following(f"/fixes/{fix_id}/places", given, more=len(found) == limit)
+    return models.Listing(items=[models.FixPlace.model_validate(place) for place in found], next=next_part)
 
 
 @router.post("/fixes/{fix_id}/moves", operation_id="moveFix")

@@ -12,6 +12,7 @@ from plumrake.connect.caught import caught_letters
 from plumrake.connect.webhooks import new_secret
 from plumrake.records import telling
 from plumrake.service.access import Database, Manager, SignedIn
+from plumrake.service.paging import following
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, site_or_404
 
@@ -27,9 +28,9 @@ async def list_notices(
 ) -> models.Listing[models.Notice]:
     """List what one was told, the newest first."""
     found = await telling.notices_of(database, who.id, unread=unread, before=after, limit=limit)
-    rest = "&unread=true" if unread else ""
-    following = f"/api/v1/notices?after={found[-1].id}&limit={limit}{rest}" if len(found) == limit else None
-    return models.Listing(items=[models.Notice.model_validate(notice) for notice in found], next=following)
+    given = {"unread": unread, "limit": limit, "after": found[-1].id if found else None}
+    next_part = following("/notices", given, more=len(found) == limit)
+    return models.Listing(items=[models.Notice.model_validate(notice) for notice in found], next=next_part)
 
 
 @router.post("/notices/seen", operation_id="noteSeen", status_code=204)
@@ -70,8 +71,9 @@ async def list_deliveries(
     """List what was sent to a site's webhooks, the newest first, with how it went."""
     site = await site_or_404(database, slug)
     found = await telling.deliveries_of(database, site.id, before=after, limit=limit)
-    following = f"/api/v1/sites/{slug}/deliveries?after={found[-1].id}&limit={limit}" if len(found) == limit else None
-    return models.Listing(items=[models.Delivery.model_validate(one) for one in found], next=following)
+    given = {"limit": limit, "after": found[-1].id if found else None}
+    next_part = following(f"/sites/{slug}/deliveries", given, more=len(found) == limit)
+    return models.Listing(items=[models.Delivery.model_validate(one) for one in found], next=next_part)
 
 
 @router.post("/sites/{slug}/deliveries/{delivery_id}/again", operation_id="sendAgain", status_code=204)

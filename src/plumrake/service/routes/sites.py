@@ -16,6 +16,7 @@ from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Manager, SignedIn
 from plumrake.service.idempotency import Key, once
+from plumrake.service.paging import following
 from plumrake.service.problems import Refusal, not_found
 
 router = APIRouter(tags=["sites"])
@@ -152,5 +153,6 @@ async def list_sweeps(
     """List a site's sweeps, the newest first."""
     site = await site_or_404(database, slug)
     found = await sweeps.sweeps_of(database, site.id, before=after, limit=limit)
-    following = f"/api/v1/sites/{slug}/sweeps?after={found[-1].id}&limit={limit}" if len(found) == limit else None
-    return models.Listing(items=[shaped_sweep(sweep) for sweep in found], next=following)
+    given = {"limit": limit, "after": found[-1].id if found else None}
+    next_part = following(f"/sites/{slug}/sweeps", given, more=len(found) == limit)
+    return models.Listing(items=[shaped_sweep(sweep) for sweep in found], next=next_part)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import asyncio
 from collections.abc import AsyncIterator
 from typing import Annotated, Any, Literal
-from urllib.parse import urlencode
 
 from fastapi import APIRouter, Depends, Header, Query, Request
 from sse_starlette import EventSourceResponse, ServerSentEvent
@@ -15,6 +14,7 @@ from plumrake.actions.sweeps import resume_sweep, stop_sweep
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Manager, SignedIn
+from plumrake.service.paging import following
 from plumrake.service.problems import not_found
 from plumrake.service.routes.sites import Limit, shaped_sweep, site_or_404
 
@@ -106,7 +106,6 @@ async def list_readings(
     """List the readings of a sweep by path."""
     await sweep_or_404(database, sweep_id)
     found = await sweeps.readings(database, sweep_id, after=after, limit=limit, status=status, ready=ready, path=path)
-    rest = {"status": status, "path": path, "ready": str(ready).lower() if ready is not None else None}
-    query = urlencode({name: value for name, value in rest.items() if value} | {"after": found[-1].path if found else "", "limit": limit})
-    following = f"/api/v1/sweeps/{sweep_id}/readings?{query}" if len(found) == limit else None
-    return models.Listing(items=[models.Reading.model_validate(reading) for reading in found], next=following)
+    given = {"status": status, "path": path, "ready": ready, "limit": limit, "after": found[-1].path if found else None}
+    next_part = following(f"/sweeps/{sweep_id}/readings", given, more=len(found) == limit)
+    return models.Listing(items=[models.Reading.model_validate(reading) for reading in found], next=next_part)

@@ -15,6 +15,7 @@ from plumrake.records.queries import Connection
 from plumrake.records.sweeps import FindingInFull
 from plumrake.reports.as_csv import to_csv
 from plumrake.service.access import Database, Manager, SignedIn, Worker
+from plumrake.service.paging import following
 from plumrake.service.problems import not_found
 from plumrake.service.routes.sites import Limit, site_or_404
 
@@ -48,9 +49,9 @@ async def list_waivers(
     """List a site's waivers, the newest first."""
     site = await site_or_404(database, slug)
     found = await verdicts.waivers(database, site.id, in_force=in_force, before=after, limit=limit)
-    rest = f"&in_force={str(in_force).lower()}" if in_force is not None else ""
-    following = f"/api/v1/sites/{slug}/waivers?after={found[-1].id}&limit={limit}{rest}" if len(found) == limit else None
-    return models.Listing(items=[models.Waiver.model_validate(waiver) for waiver in found], next=following)
+    given = {"in_force": in_force, "limit": limit, "after": found[-1].id if found else None}
+    next_part = following(f"/sites/{slug}/waivers", given, more=len(found) == limit)
+    return models.Listing(items=[models.Waiver.model_validate(waiver) for waiver in found], next=next_part)
 
 
 @router.get("/sites/{slug}/waivers.csv", operation_id="exportWaivers", response_class=Response)
@@ -89,9 +90,9 @@ async def list_judgements(
     """List a site's judgements, the newest first; ``lapsed`` ones have to be answered again."""
     site = await site_or_404(database, slug)
     found = await verdicts.judgements(database, site.id, lapsed=lapsed, before=after, limit=limit)
-    rest = f"&lapsed={str(lapsed).lower()}" if lapsed is not None else ""
-    following = f"/api/v1/sites/{slug}/judgements?after={found[-1].id}&limit={limit}{rest}" if len(found) == limit else None
-    return models.Listing(items=[models.Judgement.model_validate(judgement) for judgement in found], next=following)
+    given = {"lapsed": lapsed, "limit": limit, "after": found[-1].id if found else None}
+    next_part = following(f"/sites/{slug}/judgements", given, more=len(found) == limit)
+    return models.Listing(items=[models.Judgement.model_validate(judgement) for judgement in found], next=next_part)
 
 
 @router.delete("/sites/{slug}/judgements/{judgement_id}", operation_id="endJudgement", status_code=204)

@@ -5,9 +5,7 @@ Each is that of one sweep: the one asked for, else the newest finished one of th
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Annotated
-from urllib.parse import urlencode
 
 from fastapi import APIRouter, Query
 
@@ -15,6 +13,7 @@ from plumrake import models
 from plumrake.records import causes, changes, sweeps, views
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, SignedIn
+from plumrake.service.paging import following
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit
 from plumrake.service.routes.sweeps import Chosen, sweep_or_404
@@ -23,11 +22,6 @@ router = APIRouter(tags=["views"])
 
 _Text = Annotated[str | None, Query(max_length=2000)]
 _Count = Annotated[int | None, Query(ge=0)]
-
-
-def _next(path: str, given: Mapping[str, object], *, more: bool) -> str | None:
-    query = {name: str(value).lower() if isinstance(value, bool) else value for name, value in given.items() if value is not None}
-    return f"/api/v1{path}?{urlencode(query)}" if more else None
 
 
 @router.get("/sites/{slug}/causes", operation_id="listCauses")
@@ -43,8 +37,8 @@ async def list_causes(
     found = await causes.causes_of(database, chosen.id, filters, after=after, limit=limit)
     total = await causes.count_causes(database, chosen.id, filters)
     given = {"sweep": chosen.id, **filters.as_values(), "limit": limit, "after": found[-1].position if found else None}
-    following = _next(f"/sites/{slug}/causes", given, more=len(found) == limit)
-    return models.Listing(items=[models.Cause.model_validate(row) for row in found], next=following, total=total)
+    next_part = following(f"/sites/{slug}/causes", given, more=len(found) == limit)
+    return models.Listing(items=[models.Cause.model_validate(row) for row in found], next=next_part, total=total)
 
 
 @router.get("/sites/{slug}/causes/{key}", operation_id="showCause")
@@ -93,8 +87,8 @@ async def list_changed_findings(
     base = await _base_of(database, sweep, against)
     found = await changes.findings(database, sweep_id, base.id, kind, cause=cause, path=path, after=after, limit=limit)
     given = {"kind": kind, "against": base.id, "cause": cause, "path": path, "limit": limit, "after": found[-1].ordinal if found else None}
-    following = _next(f"/sweeps/{sweep_id}/changes/findings", given, more=len(found) == limit)
-    return models.Listing(items=[models.Finding.model_validate(row) for row in found], next=following)
+    next_part = following(f"/sweeps/{sweep_id}/changes/findings", given, more=len(found) == limit)
+    return models.Listing(items=[models.Finding.model_validate(row) for row in found], next=next_part)
 
 
 @router.get("/sites/{slug}/sections", operation_id="listSections")
@@ -116,8 +110,8 @@ async def list_pictures(
     options = {"contradictory": contradictory, "without_text": without_text, "limit": limit}
     found = await views.pictures(database, chosen.id, after=place, **options) if chosen is not None else []  # type: ignore[arg-type]
     given = {"sweep": chosen.id, **options, "after": found[-1].uses, "after_key": found[-1].key} if chosen and found else {}
-    following = _next(f"/sites/{slug}/pictures", given, more=len(found) == limit)
-    return models.Listing(items=[models.PictureFile.model_validate(row) for row in found], next=following)
+    next_part = following(f"/sites/{slug}/pictures", given, more=len(found) == limit)
+    return models.Listing(items=[models.PictureFile.model_validate(row) for row in found], next=next_part)
 
 
 @router.get("/sites/{slug}/picture-uses", operation_id="listPictureUses")
@@ -155,8 +149,8 @@ async def list_links(
             "after_text": last.text,
             "after_target": last.target,
         }
-    following = _next(f"/sites/{slug}/links", given | {"limit": limit}, more=len(found) == limit)
-    return models.Listing(items=[models.LinkText.model_validate(row) for row in found], next=following)
+    next_part = following(f"/sites/{slug}/links", given | {"limit": limit}, more=len(found) == limit)
+    return models.Listing(items=[models.LinkText.model_validate(row) for row in found], next=next_part)
 
 
 @router.get("/sites/{slug}/titles", operation_id="listTitles")
@@ -172,5 +166,5 @@ async def list_titles(
     place = (after, after_title) if after is not None else None
     found = await views.titles(database, chosen.id, after=place, limit=limit) if chosen is not None else []
     given = {"sweep": chosen.id, "after": found[-1].pages, "after_title": found[-1].title, "limit": limit} if chosen and found else {}
-    following = _next(f"/sites/{slug}/titles", given, more=len(found) == limit)
-    return models.Listing(items=[models.TitleShared.model_validate(row) for row in found], next=following)
+    next_part = following(f"/sites/{slug}/titles", given, more=len(found) == limit)
+    return models.Listing(items=[models.TitleShared.model_validate(row) for row in found], next=next_part)
