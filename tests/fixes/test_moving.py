@@ -157,6 +157,44 @@ def test_listings_page_through_everything_once(trust: Trust, made: list[models.F
     assert all(before < after for before, after in pairwise(orders[sort]))  # type: ignore[operator]
 
 
+@pytest.mark.parametrize(
+    "query",
+    [
+        "after=x,y,z",
+        "after=1,2",
+        "sort=due&after=2026-13-40,1",
+        "sort=change&after=now,1",
+        "sort=reach&after=infinity,1",
+        "after=1,1,9' OR 1=1",
+    ],
+)
+def test_a_bad_key_of_a_listing_is_told(trust: Trust, made: list[models.Fix], query: str) -> None:
+    """What no listing gave is one clear error."""
+    token = trust.manager.people.make_token("bad", ["read"]).secret
+    answer = httpx.get(f"{trust.running.address}/api/v1/sites/{SITE}/fixes?{query}", headers={"Authorization": f"Bearer {token}"})
+    assert (answer.status_code, answer.json()["code"]) == (422, "not-valid")
+    assert "take it from 'next'" in answer.json()["detail"]
+
+
+def test_owners_have_to_be_able_to_mend(trust: Trust, made: list[models.Fix], first: models.Sweep) -> None:
+    """Nobody, a reader, or a group that is not there is refused by hand-out, hand-on and groups alike; nothing changes."""
+    rake = trust.manager
+    reader = rake.people.accept(rake.people.invite("lurker@harrowmere.example", "Lea Rohr", "reader").secret or "", "a-long-password")
+    finding = next(rake.findings.list(SITE, sweep=first.id, outcome="failed"))
+    for wrong in ({"person_id": 10**9}, {"person_id": reader.id}, {"group_id": 10**9}):
+        owner = models.OwnerChoice.model_validate(wrong)
+        with pytest.raises(NotValid, match="owner"):
+            rake.fixes.hand_out(SITE, causes=[made[0].cause], edition="staging", owner=owner)
+        with pytest.raises(NotValid, match="owner"):
+            rake.fixes.hand_out(SITE, findings=[finding.id], owner=owner)
+        with pytest.raises(NotValid, match="owner"):
+            rake.fixes.move(rake.fixes.show(made[0].id), "assign", owner=owner)
+    with pytest.raises(NotValid, match="there is no person 1000000000"):
+        rake.people.add_group("Ghosts", [10**9])
+    assert "Ghosts" not in {group.name for group in rake.people.groups()}
+    assert rake.fixes.show(made[0].id).owner == made[0].owner
+
+
 def test_filters_let_through_what_they_say(trust: Trust, made: list[models.Fix]) -> None:
     """Check and area, weight, path, owner and nobody's."""
     rake = trust.manager

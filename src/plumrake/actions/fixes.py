@@ -79,6 +79,7 @@ async def hand_out(
 
     Causes that have a closed fix keep it: only a reading opens it again.
     """
+    await _check_owner(connection, owner)
     pages = {one.key: one for one in await fixes.cause_pages(connection, sweep.id, causes)}
     missing = next((key for key in causes if key not in pages), None)
     if missing is not None:
@@ -105,6 +106,7 @@ async def hand_out_place(
     connection: Connection, sweep_id: int, finding_id: int, by: Actor, *, owner: Owner | None, due_on: date | None, why: str
 ) -> Fix:
     """Make a fix of one finding's place; one that it has already, of its own or of its cause, is given back as it is."""
+    await _check_owner(connection, owner)
     known = await fixes.fix_of_finding(connection, finding_id)
     if known is not None:
         return known
@@ -114,6 +116,20 @@ async def hand_out_place(
     found = await fixes.fix_by_id(connection, made)
     assert found is not None
     return found
+
+
+async def _check_owner(connection: Connection, owner: Owner | None) -> None:
+    """Refuse an owner who could not mend anything. Raises ``BadMove``."""
+    if owner is None:
+        return
+    if owner.person_id is not None:
+        person = await people.person_by_id(connection, owner.person_id)
+        if person is None or not person.active or person.role == "reader":
+            raise BadMove(
+                f"owner: {person.name if person else f'person {owner.person_id}'} cannot mend; choose somebody who may come in and write"
+            )
+    if owner.crew_id is not None and all(crew.id != owner.crew_id for crew in await people.crews(connection)):
+        raise BadMove(f"owner: there is no group {owner.crew_id}")
 
 
 async def _begun(connection: Connection, fix_id: int, by: Actor, why: str) -> None:
@@ -150,6 +166,7 @@ async def owners_of_parts(connection: Connection, site_id: int) -> Parts:
 
 async def move_fix(connection: Connection, fix_id: int, wanted: Wanted, by: Actor, *, version: int | None = None) -> Fix:
     """Make a move and keep it. Raises ``NoSuchFix``, ``ChangedMeanwhile`` (``version`` is not the one any more), ``MoveRefused``, ``BadMove``."""
+    await _check_owner(connection, wanted.owner)
     async with connection.transaction():
         fix = await fixes.lock_fix(connection, fix_id)
         if fix is None:

@@ -173,13 +173,28 @@ async def change_person(connection: Connection, person: Person, *, name: str | N
     return changed
 
 
+class NoSuchPerson(ValueError):
+    """Somebody who is named is not there."""
+
+    code = "not-valid"
+
+
+async def set_members(connection: Connection, crew_id: int, members: list[int]) -> None:
+    """Say who is in a group. Raises ``NoSuchPerson``, and nothing is changed then."""
+    known = {person.id for person in await people.all_people(connection)}
+    unknown = next((member for member in members if member not in known), None)
+    if unknown is not None:
+        raise NoSuchPerson(f"members: there is no person {unknown}")
+    await people.set_members(connection, crew_id, members)
+
+
 async def add_group(connection: Connection, name: str, members: list[int]) -> int:
     """Add a group with its people. Raises ``GroupTaken``."""
     async with connection.transaction():
         crew_id = await people.add_crew(connection, name)
         if crew_id is None:
             raise GroupTaken(f"a group is called '{name}' already; choose another name")
-        await people.set_members(connection, crew_id, members)
+        await set_members(connection, crew_id, members)
     return crew_id
 
 

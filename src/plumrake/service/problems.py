@@ -15,7 +15,16 @@ from starlette.exceptions import HTTPException
 
 from plumrake.actions.archives import BadArchive
 from plumrake.actions.fixes import BadMove, ChangedMeanwhile, NoSuchFix
-from plumrake.actions.people import BadCredentials, BadInvitation, EmailTaken, GroupTaken, LastManager, TooManyAttempts, WeakPassword
+from plumrake.actions.people import (
+    BadCredentials,
+    BadInvitation,
+    EmailTaken,
+    GroupTaken,
+    LastManager,
+    NoSuchPerson,
+    TooManyAttempts,
+    WeakPassword,
+)
 from plumrake.actions.sites import NoEdition
 from plumrake.actions.sweeps import NotUnderWay
 from plumrake.actions.verdicts import NotYours
@@ -60,6 +69,7 @@ _DOMAIN: dict[type[Exception], int] = {
     LastManager: 409,
     BadInvitation: 404,
     GroupTaken: 409,
+    NoSuchPerson: 422,
 }
 
 

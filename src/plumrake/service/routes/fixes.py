@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Header, Query, Request, Response
@@ -22,6 +23,12 @@ from plumrake.service.routes.sites import Limit, site_or_404
 
 router = APIRouter(tags=["fixes"])
 
+_AFTER = {
+    "reach": re.compile(r"[1-3],-?\d{1,9},\d{1,18}", re.ASCII),
+    "due": re.compile(r"(infinity|\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])),\d{1,18}", re.ASCII),
+    "change": re.compile(r"\d{4}-\d\d-\d\dT[\d:.]{8,15}\+\d\d:\d\d,\d{1,18}", re.ASCII),
+}
+"""What a listing's key looks like, by its order."""
 IfMatch = Annotated[str | None, Header(max_length=100)]
 _Text = Annotated[str | None, Query(max_length=2000)]
 
@@ -89,10 +96,9 @@ async def list_fixes(
 def _parts(after: str | None, sort: str) -> list[str] | None:
     if after is None:
         return None
-    parts = after.split(",")
-    if len(parts) != (3 if sort == "reach" else 2):
+    if not _AFTER[sort].fullmatch(after):
         raise Refusal(422, "not-valid", "after: take it from 'next' of the listing, in the same order")
-    return parts
+    return after.split(",")
 
 
 @router.post("/sites/{slug}/fixes", operation_id="makeFixes", status_code=201)

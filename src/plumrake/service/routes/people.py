@@ -184,7 +184,7 @@ async def add_group(body: models.NewGroup, who: Manager, database: Database) -> 
 async def set_members(group_id: int, body: models.Members, who: Manager, database: Database) -> models.Group:
     """Say who is in a group."""
     await _group(database, group_id)
-    await people.set_members(database, group_id, body.members)
+    await actions.set_members(database, group_id, body.members)
     return await _group(database, group_id)
 
 
