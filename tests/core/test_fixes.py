@@ -4,7 +4,7 @@ from itertools import product
 
 import pytest
 
-from plumrake.core.fixes import LIVE, ROLES, Move, MoveRefused, Seen, State, may, moved, open_moves, stands, verdict
+from plumrake.core.fixes import LIVE, ROLES, Move, MoveRefused, Seen, Standing, State, may, moved, open_moves, verdict
 from plumrake.core.parts import Part, matches, owner_of, part_of
 
 TABLE = """
@@ -48,32 +48,40 @@ def test_every_state_move_and_role(state: State, move: Move, role: str, owns: bo
     """Each of them is either made, leading where the table says, or refused with the code that says why."""
     origins, to, roles, owners = RULES[move.value]
     allowed = role in roles or (owns and role in owners)
-    assert may(move, role, owns=owns) == allowed
-    assert (move in open_moves(state, role, owns=owns)) == (allowed and state.value in origins)
+    who = Standing(role, owns)
+    assert may(move, who) == allowed
+    assert (move in open_moves(state, who)) == (allowed and state.value in origins)
     if allowed and state.value in origins:
         target = state if to == "=" or (to == "*" and state is not State.IN_HAND) else State.OPEN if to == "*" else State(to)
-        assert moved(state, move, role, owns=owns) is target
+        assert moved(state, move, who) is target
         return
     with pytest.raises(MoveRefused) as caught:
-        moved(state, move, role, owns=owns)
+        moved(state, move, who)
     assert caught.value.code == ("wrong-state" if allowed else "move-not-allowed")
 
 
 def test_what_nobody_has_is_there_to_be_taken() -> None:
     """An editor takes a fix without owner, and does nothing else with it; somebody else's is left alone; a reader takes nothing."""
-    assert Move.TAKE in open_moves(State.OPEN, "editor", unowned=True)
-    assert Move.HAND_IN not in open_moves(State.OPEN, "editor", unowned=True)
-    assert Move.TAKE not in open_moves(State.OPEN, "editor")
-    assert open_moves(State.OPEN, "reader", unowned=True) == []
-    assert not stands(Move.HAND_IN, owns=False, unowned=True)
+    nobodys = Standing("editor", unowned=True)
+    assert Move.TAKE in open_moves(State.OPEN, nobodys)
+    assert Move.HAND_IN not in open_moves(State.OPEN, nobodys)
+    assert Move.TAKE not in open_moves(State.OPEN, Standing("editor"))
+    assert open_moves(State.OPEN, Standing("reader", unowned=True)) == []
+
+
+def test_policy_may_let_others_grant_waivers() -> None:
+    """Where policy names their role, editors waive, and do nothing else that they might not do before."""
+    named, plain = open_moves(State.OPEN, Standing("editor", grants=True)), open_moves(State.OPEN, Standing("editor"))
+    assert set(named) - set(plain) == {Move.WAIVE}
+    assert moved(State.OPEN, Move.WAIVE, Standing("editor", grants=True)) is State.WAIVED
 
 
 def test_refusals_say_who_may_and_when() -> None:
     """A person who reads the refusal knows what to do."""
     with pytest.raises(MoveRefused, match="'hand in' is for its owner or a manager; you are an editor and do not own this fix"):
-        moved(State.OPEN, Move.HAND_IN, "editor")
+        moved(State.OPEN, Move.HAND_IN, Standing("editor"))
     with pytest.raises(MoveRefused, match="'take' needs a fix that is open, returned; this one is proven"):
-        moved(State.PROVEN, Move.TAKE, "editor", owns=True)
+        moved(State.PROVEN, Move.TAKE, Standing("editor", owns=True))
 
 
 @pytest.mark.parametrize("state", State)

@@ -242,6 +242,23 @@ def test_waivers_reach_as_far_as_they_say_and_end(trust: Trust, made: list[model
     assert (after.waived, after.barriers, after.ready) == (0, before.barriers, before.ready)
 
 
+def test_a_waiver_that_ends_leaves_what_another_covers(trust: Trust, made: list[models.Fix]) -> None:
+    """Of two waivers about one cause the fix stays waived until both are over; an editor grants where policy lets them, by their own name and role."""
+    rake, ruth = trust.manager, trust.people["ruth"]
+    rake.sites.change(SITE, models.SiteChange(policy={"waivers-by": ["manager", "editor"]}), rake.sites.show(SITE).tag)
+    fix = next(fix for fix in made if fix.owner == "Ruth Alder" and rake.fixes.show(fix.id).state == "open")
+    assert "waive" in ruth.fixes.show(fix.id).moves
+    until = TODAY + timedelta(days=30)
+    waivers = [who.decisions.waive(fix.finding_id or 0, scope="cause", reason="for now", ends_on=until) for who in (ruth, rake)]
+    waived = rake.fixes.show(fix.id)
+    assert (waived.state, waived.events[-1].by, waived.events[-1].actor) == ("waived", "Ruth Alder", "editor")
+    rake.decisions.end_waiver(SITE, waivers[0].id)
+    assert rake.fixes.show(fix.id).state == "waived"
+    rake.decisions.end_waiver(SITE, waivers[1].id)
+    assert rake.fixes.show(fix.id).state == "open"
+    rake.sites.change(SITE, models.SiteChange(policy={}), rake.sites.show(SITE).tag)
+
+
 def test_waivers_of_place_page_and_part(trust: Trust, made: list[models.Fix]) -> None:
     """A place covers itself, a page its page, a check its part of the site."""
     rake = trust.manager

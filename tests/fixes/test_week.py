@@ -103,7 +103,7 @@ def test_letters_say_what_where_and_by_when(trust: Trust, week: dict[str, Any]) 
     assert osric.subject == "Still there: The picture portrait-6.jpg has no text alternative."
     for words in (
         "What to do: Write what the picture tells the reader here.", "Where: /about/trustees/, by ", f"{trust.running.address}/fixes/",
-        "The reading: still there in 1 place", "Good day, Osric Pike,",
+        "The reading: there again in 1 place", "Good day, Osric Pike,",
     ):  # fmt: skip
         assert words in osric.text
     tamsin = next(letter for letter in caught_letters(str(trust.letters)) if letter.subject.startswith("You are mentioned"))

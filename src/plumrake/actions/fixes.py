@@ -9,9 +9,11 @@ from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from plumrake.actions.ports import Enqueue
+from plumrake.actions.sites import policy_of_site
 from plumrake.actions.sweeps import Asked, policy_of, start_sweep
 from plumrake.actions.telling import Told, tell
-from plumrake.core.fixes import LIVE, Move, Seen, State, moved, open_moves, stands, verdict
+from plumrake.core.findings import weights_from
+from plumrake.core.fixes import LIVE, Move, Seen, Standing, State, moved, open_moves, verdict
 from plumrake.core.parts import Part, owner_of
 from plumrake.records import fixes, people, sites, sweeps
 from plumrake.records.fixes import CausePages, Fix, Owner, Sight
@@ -173,8 +175,7 @@ async def move_fix(connection: Connection, fix_id: int, wanted: Wanted, by: Acto
             raise NoSuchFix(f"there is no fix {fix_id}")
         if version is not None and version != fix.version:
             raise ChangedMeanwhile(f"somebody moved fix {fix_id} meanwhile; look at it again, then decide")
-        owns = stands(wanted.move, owns=await _owns(connection, fix, by), unowned=_is_unowned(fix))
-        state = moved(State(fix.state), wanted.move, by.role, owns=owns)
+        state = moved(State(fix.state), wanted.move, await _standing(connection, fix, by))
         data, links = dict(wanted.data), _checked_links(fix, wanted)
         owner, due_on = _promise_after(fix, wanted, by)
         proposal = wanted.proposal if wanted.proposal is not None else fix.proposal
@@ -213,17 +214,18 @@ def _promise_after(fix: Fix, wanted: Wanted, by: Actor) -> tuple[Owner, date | N
     return owner, wanted.due_on if wanted.move is Move.DUE else fix.due_on
 
 
-async def _owns(connection: Connection, fix: Fix, by: Actor) -> bool:
-    return by.id is not None and (fix.owner_id == by.id or fix.crew_id in await fixes.crews_of(connection, by.id))
-
-
-def _is_unowned(fix: Fix) -> bool:
-    return fix.owner_id is None and fix.crew_id is None
+async def _standing(connection: Connection, fix: Fix, by: Actor) -> Standing:
+    """Return how somebody stands to a fix."""
+    if by.id is None:
+        return Standing(by.role)
+    owns = fix.owner_id == by.id or fix.crew_id in await fixes.crews_of(connection, by.id)
+    grants = by.role in policy_of_site(await sites.site_by_id(connection, fix.site_id)).waivers_by
+    return Standing(by.role, owns, unowned=fix.owner_id is None and fix.crew_id is None, grants=grants)
 
 
 async def moves_for(connection: Connection, fix: Fix, by: Actor) -> list[Move]:
     """Return the moves that somebody can make of a fix now."""
-    return open_moves(State(fix.state), by.role, owns=await _owns(connection, fix, by), unowned=_is_unowned(fix))
+    return open_moves(State(fix.state), await _standing(connection, fix, by))
 
 
 async def _mentioned(connection: Connection, text: str) -> list[people.Person]:
@@ -304,29 +306,27 @@ async def _settle_one(connection: Connection, enqueue: Enqueue, sweep: Sweep, si
     move = verdict(State(sight.state), seen)
     data = {"sweep": sweep.id, "there": seen.there, "read": seen.read, "gone": seen.gone, "finding": sight.finding_id}
     if move is not None:
-        await move_fix(connection, sight.fix_id, Wanted(move, _told(move, seen), data=data), READING)
+        await move_fix(connection, sight.fix_id, Wanted(move, _told(move, seen, State(sight.state)), data=data), READING)
     elif proves and seen.unread:
         says = f"{seen.unread} of its pages could not be read; the next sweep tries again"
         state = State.HANDED_IN.value
         await fixes.add_event(connection, sight.fix_id, "unproven", state, state, by_id=None, actor="reading", why=says, data=data)
 
 
-def _told(move: Move, seen: Seen) -> str:
+def _told(move: Move, seen: Seen, before: State) -> str:
     pages = f"{seen.read} page{'s' * (seen.read != 1)}"
     if move is Move.PROVE:
         return f"read again: gone from {pages}" + (f", {seen.gone} pages are no more" if seen.gone else "")
     if move is Move.VOID:
         return "its pages are no more"
-    return f"still there in {seen.there} place{'s' * (seen.there != 1)}" if move is Move.RETURN else "there again"
+    found = "still there" if before is State.HANDED_IN else "there again"
+    return f"{found} in {seen.there} place{'s' * (seen.there != 1)}"
 
 
 async def _by_policy(connection: Connection, sweep: Sweep) -> None:
     """Make a fix of every new cause that the site's policy says to hand out by itself."""
     policy = policy_of(sweep)
-    weights = policy.handed_out_weights
-    if not weights:
-        return
-    causes = await fixes.new_causes(connection, sweep.id, weights)
+    causes = await fixes.new_causes(connection, sweep.id, weights_from(policy.hand_out))
     if causes:
         due_on = (datetime.now(UTC) + timedelta(days=policy.due_days)).date()
         await hand_out(connection, sweep, causes, READING, due_on=due_on, why="by the site's policy")

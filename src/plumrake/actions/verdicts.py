@@ -8,7 +8,7 @@ from datetime import date
 from plumrake.actions.fixes import CLOCK, Actor, BadMove, Wanted, move_fix
 from plumrake.actions.ports import Connect
 from plumrake.actions.sites import policy_of_site
-from plumrake.core.findings import WEIGHTS, Weight
+from plumrake.core.findings import weights_from
 from plumrake.core.fixes import LIVE, Move, State
 from plumrake.core.policy import Policy, policy_from
 from plumrake.records import sweeps, verdicts
@@ -34,13 +34,6 @@ class Grant:
     pattern: str | None = None
 
 
-def holding_weights(policy: Policy) -> list[str]:
-    """Return the weights of which a fault keeps a page from being ready."""
-    if policy.hold == "none":
-        return []
-    return [weight.value for weight in WEIGHTS[: WEIGHTS.index(Weight(policy.hold)) + 1]]
-
-
 async def grant_waiver(connection: Connection, site: Site, finding: FindingInFull, grant: Grant, by: Actor, today: date) -> int:
     """Accept a finding, or all like it, until a day; fixes of what is covered are waived too. Raises ``NotYours``, ``BadMove``."""
     may = policy_of_site(site).waivers_by
@@ -61,7 +54,7 @@ async def grant_waiver(connection: Connection, site: Site, finding: FindingInFul
         )  # fmt: skip
         why = f"waived until {grant.ends_on:%Y-%m-%d}: {grant.reason}"
         for fix_id in await verdicts.fixes_of_waiver(connection, waiver_id, [state.value for state in LIVE]):
-            await move_fix(connection, fix_id, Wanted(Move.WAIVE, why, data={"waiver": waiver_id}), Actor(by.id, "manager"))
+            await move_fix(connection, fix_id, Wanted(Move.WAIVE, why, data={"waiver": waiver_id}), by)
         await apply_to_newest(connection, site.id)
     return waiver_id
 
@@ -116,5 +109,5 @@ async def apply_to_sweep(connection: Connection, site_id: int, sweep_id: int, po
     """Bring a sweep's findings, and which of its pages are ready, in line with what was decided."""
     sweep = await sweeps.sweep_by_id(connection, sweep_id)
     assert sweep is not None
-    await verdicts.apply_all(connection, site_id, sweep_id, sweep.edition, holding_weights(policy))
+    await verdicts.apply_all(connection, site_id, sweep_id, sweep.edition, weights_from(policy.hold))
     await sweeps.count_ready(connection, sweep_id)

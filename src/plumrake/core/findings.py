@@ -36,6 +36,11 @@ WEIGHTS: tuple[Weight, ...] = (Weight.BARRIER, Weight.OBSTACLE, Weight.FRICTION)
 """From worst to least."""
 
 
+def weights_from(least: str) -> tuple[str, ...]:
+    """Return the weights from the worst down to ``least``; none for ``none``."""
+    return () if least == "none" else tuple(weight.value for weight in WEIGHTS[: WEIGHTS.index(Weight(least)) + 1])
+
+
 class Needs(StrEnum):
     """Evidence that a check wants from the lens."""
 

@@ -91,12 +91,30 @@ class MoveRefused(ValueError):
         self.code = code
 
 
-def moved(state: State, move: Move, role: str, *, owns: bool = False) -> State:
-    """Return the state that a fix is in after a move by somebody with ``role`` who owns it or does not. Raises ``MoveRefused``."""
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """How somebody stands to a fix: by role, as its owner, where nobody owns it, and where the site's policy lets the role grant waivers."""
+
+    role: str
+    owns: bool = False
+    unowned: bool = False
+    grants: bool = False
+
+
+def may(move: Move, who: Standing) -> bool:
+    """Tell whether somebody may make a move, in whatever state it can be made; what nobody has is there to be taken."""
     rule = RULES[move]
-    if not may(move, role, owns=owns):
-        whose = "its owner or a manager" if rule.owners and role in _WORKERS else _named(rule)
-        raise MoveRefused("move-not-allowed", f"'{_said(move)}' is for {whose}; you are {_article(role)} and do not own this fix")
+    if who.role in rule.roles or (who.grants and move is Move.WAIVE):
+        return True
+    return who.role in rule.owners and (who.owns or (who.unowned and move is Move.TAKE))
+
+
+def moved(state: State, move: Move, who: Standing) -> State:
+    """Return the state that a fix is in after somebody's move. Raises ``MoveRefused``."""
+    rule = RULES[move]
+    if not may(move, who):
+        whose = "its owner or a manager" if rule.owners and who.role in _WORKERS else _named(rule)
+        raise MoveRefused("move-not-allowed", f"'{_said(move)}' is for {whose}; you are {_article(who.role)} and do not own this fix")
     if state not in rule.origins:
         where = ", ".join(sorted(_said(one) for one in rule.origins))
         raise MoveRefused("wrong-state", f"'{_said(move)}' needs a fix that is {where}; this one is {_said(state)}")
@@ -105,22 +123,9 @@ def moved(state: State, move: Move, role: str, *, owns: bool = False) -> State:
     return rule.to or state
 
 
-def may(move: Move, role: str, *, owns: bool = False) -> bool:
-    """Tell whether somebody may make a move, in whatever state it can be made."""
-    rule = RULES[move]
-    return role in rule.roles or (owns and role in rule.owners)
-
-
-def stands(move: Move, *, owns: bool, unowned: bool) -> bool:
-    """Tell whether somebody counts as the owner for a move: a fix that nobody has is there to be taken by anyone who may."""
-    return owns or (unowned and move is Move.TAKE)
-
-
-def open_moves(state: State, role: str, *, owns: bool = False, unowned: bool = False) -> list[Move]:
+def open_moves(state: State, who: Standing) -> list[Move]:
     """Return the moves that somebody can make now, in the order of ``Move``."""
-    return [
-        move for move, rule in RULES.items() if state in rule.origins and may(move, role, owns=stands(move, owns=owns, unowned=unowned))
-    ]
+    return [move for move, rule in RULES.items() if state in rule.origins and may(move, who)]
 
 
 def _named(rule: _Rule) -> str:

@@ -7,7 +7,6 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from plumrake.core.criteria import LEVELS, STANDARDS, within
-from plumrake.core.findings import WEIGHTS, Weight
 from plumrake.core.regions import BadSelector, compiled
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.style.colours import NotAColour, parse
@@ -97,11 +96,6 @@ class Policy:
                 raise BadPolicy(f"parameters of {identifier}: no parameter is called '{name}'; there are: {', '.join(known) or 'none'}")
             if type(value) is not type(known[name]):
                 raise BadPolicy(f"parameters of {identifier}: '{name}' has to be a {type(known[name]).__name__}, not {value!r}")
-
-    @property
-    def handed_out_weights(self) -> list[str]:
-        """The weights of which new causes become fixes by themselves."""
-        return [] if self.hand_out == "none" else [str(weight) for weight in WEIGHTS[: WEIGHTS.index(Weight(self.hand_out)) + 1]]
 
     def applies(self, check: Check) -> bool:
         """Tell whether the check is asked for: not switched off, and one of its criteria within standard and level."""

@@ -27,13 +27,16 @@ UPDATE waiver SET ended_at = now(), ended_by = %(ended_by)s WHERE id = %(id)s AN
 UPDATE finding SET waiver_id = NULL WHERE waiver_id = %(id)s
 
 -- name: waived_fixes
--- The fixes that a waiver closed: of the cause or the place that it is about, with no other waiver in force for it.
+-- The fixes that a waiver is about: of its cause or its place; those that are waived only where no other waiver in force is about them.
 SELECT x.id FROM fix x JOIN waiver v ON v.site_id = x.site_id AND v.check_id = x.check_id
 WHERE v.id = %(id)s AND x.state = ANY(%(states)s)
     AND (v.scope = 'cause' AND x.place_key IS NULL AND x.cause = v.cause
         OR v.scope = 'place' AND x.page_id = v.page_id AND x.place_key = v.place_key
         OR v.scope = 'place' AND x.place_key IS NULL AND x.places = 1 AND EXISTS (
             SELECT FROM fix_place l WHERE l.fix_id = x.id AND l.page_id = v.page_id AND l.place_key = v.place_key))
+    AND (x.state <> 'waived' OR NOT EXISTS (
+        SELECT FROM waiver o WHERE o.id <> v.id AND o.ended_at IS NULL AND o.site_id = x.site_id AND o.check_id = x.check_id
+            AND (o.scope = 'cause' AND x.place_key IS NULL AND o.cause = x.cause OR o.scope = 'place' AND o.page_id = x.page_id AND o.place_key = x.place_key)))
 ORDER BY x.id
 
 -- name: apply_waivers

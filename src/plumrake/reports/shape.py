@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from plumrake.core.dom import Box
-from plumrake.core.findings import WEIGHTS, Finding, Outcome, Weight
+from plumrake.core.findings import WEIGHTS, Finding, Outcome, weights_from
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,9 +32,7 @@ class Reported:
 
 def holds(finding: Finding, hold: str) -> bool:
     """Tell whether a finding holds a publication: it is ``failed`` and at or above the weight ``hold`` (``none``: never)."""
-    if hold == "none" or finding.outcome != Outcome.FAILED:
-        return False
-    return WEIGHTS.index(Weight(finding.weight)) <= WEIGHTS.index(Weight(hold))
+    return finding.outcome == Outcome.FAILED and finding.weight in weights_from(hold)
 
 
 def is_ready(page: Reported, hold: str) -> bool:
