@@ -45,7 +45,7 @@ export function inDays(days: number): string {
 const MOVES: Record<string, string> = {
   make: "handed it out", take: "took it", put_back: "put it back", assign: "handed it on", due: "set the day", note: "wrote", propose: "proposed a mend",
   hand_in: "handed it in", withdraw: "took the hand-in back", waive: "waived it", end_waiver: "ended the waiver", prove: "proved it",
-  return: "found it still there", void: "found its pages gone", reopen: "found it again", unproven: "could not tell",
+  return: "found it there", void: "found its pages gone", reopen: "found it again", unproven: "could not tell",
 };
 
 /** What somebody did with a fix: "took it". */

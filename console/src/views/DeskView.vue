@@ -70,8 +70,6 @@ const seen = useMutation({
 </template>
 
 <style scoped>
-.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: 20px; align-items: start; }
 .where { font-size: 13px; font-weight: 400; }
 .list li { display: flex; justify-content: space-between; gap: 14px; padding: 8px 0; flex-wrap: wrap; } .list li + li { border-top: 1px solid var(--line); } .list li > :first-child { flex: 1; min-width: min(280px, 100%); }
-@media (max-width: 900px) { .columns { grid-template-columns: minmax(0, 1fr); } }
 </style>

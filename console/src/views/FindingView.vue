@@ -96,9 +96,8 @@ async function copyLink() {
 <style scoped>
 h1 { margin-bottom: 8px; }
 .head { align-items: start; flex-wrap: nowrap; } .head > :last-child { flex-wrap: nowrap; flex: none; }
-.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: 20px; }
 dl { display: grid; grid-template-columns: minmax(6em, max-content) minmax(0, 1fr); gap: 6px 12px; margin: 0; } dt { font-weight: 600; } dd { margin: 0; overflow-wrap: anywhere; }
 pre { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; background: var(--ground); border: 1px solid var(--line); border-radius: 6px; padding: 8px 12px; }
 h3 { font-size: 15px; margin: 14px 0 4px; } .mends { margin: 0 0 12px; padding-left: 20px; }
-@media (max-width: 900px) { .columns { grid-template-columns: 1fr; } .head { flex-wrap: wrap; } }
+@media (max-width: 900px) { .head { flex-wrap: wrap; } }
 </style>

@@ -138,7 +138,5 @@ const waive = useMutation({
 
 <style scoped>
 h1 { margin-bottom: 8px; } h3 { font-size: 15px; margin: 8px 0 4px; } li { overflow-wrap: anywhere; }
-.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(0, 2fr); gap: 20px; }
 .tight { gap: 8px; } .gone { color: var(--good); } .there { color: var(--barrier-ink); } .gone, .there { display: inline-block; min-width: 52px; font-weight: 600; }
-@media (max-width: 900px) { .columns { grid-template-columns: minmax(0, 1fr); } }
 </style>
