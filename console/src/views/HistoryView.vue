@@ -4,7 +4,7 @@ import { computed } from "vue";
 import { RouterLink, useRoute, useRouter } from "vue-router";
 import Button from "primevue/button";
 import { api, data } from "@/api/client";
-import { moveName, moverName, stateName, time } from "@/format";
+import { moveName, moverName, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
 
@@ -33,16 +33,12 @@ const what = computed(() => (filters.value.path ? `on ${filters.value.path}` : f
       <Button v-if="Object.keys(route.query).length" label="Everything" variant="text" @click="router.replace({ query: {} })" />
     </form>
     <AsyncState :loading="found.isPending.value" :error="found.error.value" what="the history" @again="found.refetch()">
-      <ol v-if="rows.length" class="timeline card"><li v-for="event in rows" :key="event.id">
-        <strong>{{ moverName(event) }}</strong> {{ moveName(event.move) }}<template v-if="event.before !== event.after">: {{ stateName(event.after) }}</template> <span class="soft">{{ time(event.at) }}</span>
+      <div v-if="rows.length" class="card"><ol class="timeline"><li v-for="event in rows" :key="event.id">
+        <strong>{{ moverName(event) }}</strong> {{ moveName(event.move) }} <span class="soft">{{ time(event.at) }}</span>
         <p><RouterLink :to="{ name: 'fix', params: { site, fix: event.fix_id } }" :aria-label="`${event.says} ${event.path}, fix ${event.fix_id}, ${moveName(event.move)} ${time(event.at)}`">{{ event.says }}</RouterLink> <span class="soft">{{ event.path }}</span></p>
-        <p v-if="event.why">{{ event.why }}</p></li></ol>
+        <p v-if="event.why">{{ event.why }}</p></li></ol></div>
       <p v-else class="card">Nothing happened yet.</p>
       <Button v-if="found.hasNextPage.value" label="Show more" variant="outlined" :loading="found.isFetchingNextPage.value" @click="found.fetchNextPage()" />
     </AsyncState>
   </div>
 </template>
-
-<style scoped>
-.timeline { border-left-width: 1px; }
-</style>
