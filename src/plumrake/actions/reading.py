@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from plumrake.core.assess import Assessment, assess
 from plumrake.core.findings import Needs
-from plumrake.core.inventory import Inventory, inventory_of
+from plumrake.core.inventory import Inventory, Ways, inventory_of, ways_of
 from plumrake.core.journeys import State
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
@@ -42,6 +42,7 @@ class PageResult:
     last_modified: str | None = None
     resources: tuple[str, ...] | None = None
     inventory: Inventory | None = None
+    ways: Ways | None = None
 
     @property
     def status(self) -> str:
@@ -62,7 +63,7 @@ async def read_and_assess(
 ) -> PageResult:
     """Return what the checks say about a page, or about a ``state`` of it; one that is ``worth`` it is shot while it is still open.
 
-    With ``inventory``, what the page holds comes with it.
+    With ``inventory``, what the page holds and the ways to look at it come with it.
     """
     if state is not None and state.region is not None:
         policy = replace(policy, regions=(state.region,))
@@ -84,7 +85,8 @@ async def read_and_assess(
     result = _result(obtained, page.title, page.language, await judge(page), len(page.elements))
     if not inventory:
         return result
-    return replace(result, resources=page.document.resources, inventory=await asyncio.to_thread(inventory_of, page))
+    held, ways = await asyncio.to_thread(lambda: (inventory_of(page), ways_of(page)))
+    return replace(result, resources=page.document.resources, inventory=held, ways=ways)
 
 
 def wish_of(policy: Policy, picture_down: PictureDown | None = None) -> Wish:

@@ -346,4 +346,5 @@ def _new_reading(page: PlannedPage, result: PageResult, resources: Mapping[str, 
         resources=dict(resources) if resources is not None else None,
         left_out=result.assessment.left_out,
         inventory=result.inventory,
+        ways=result.ways,
     )

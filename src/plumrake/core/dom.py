@@ -27,6 +27,11 @@ _IGNORABLE = WHITE_SPACE + "\u00ad\u200b\u200c\u200d\u200e\u200f\u2060\u2061\u20
 _RUN_OF_SPACE = re.compile(f"[{WHITE_SPACE}]+")
 
 
+def whole(box: Box | None) -> list[int] | None:
+    """Return a box in whole CSS px, None for none."""
+    return [round(side) for side in box] if box is not None else None
+
+
 def collapse(text: str) -> str:
     """Return ``text`` with each run of white space (U+00A0 included) as one space, trimmed."""
     return _RUN_OF_SPACE.sub(" ", text).strip(" ")

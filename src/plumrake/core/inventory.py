@@ -1,4 +1,4 @@
-"""What a page holds beside its findings: builds, pictures, links and colour pairs, for views over a whole site."""
+"""What a page holds beside its findings: builds, pictures, links and colour pairs, for views over a whole site; and the ways to look at it."""
 
 from __future__ import annotations
 
@@ -9,7 +9,9 @@ from typing import Any
 
 from plumrake.core.page import Page
 from plumrake.core.views.colours import colours
-from plumrake.core.views.lists import links, pictures
+from plumrake.core.views.heard import heard, order
+from plumrake.core.views.lists import links, names, pictures
+from plumrake.core.views.outline import outline
 
 _MOST = 2_000
 
@@ -32,3 +34,18 @@ class Inventory:
 def inventory_of(page: Page) -> Inventory:
     """Return a page's inventory; of pictures and links the first two thousand."""
     return Inventory(page.structure.census, pictures(page)[:_MOST], links(page)[:_MOST], colours(page)[:_MOST])
+
+
+@dataclass(frozen=True, slots=True)
+class Ways:
+    """The ways to look at a page that its inventory does not hold, as the views of these names give them; of each the first rows."""
+
+    outline: list[dict[str, Any]]
+    heard: list[dict[str, Any]]
+    order: list[dict[str, Any]]
+    names: list[dict[str, Any]]
+
+
+def ways_of(page: Page) -> Ways:
+    """Return the ways to look at a page, of each the first two thousand rows."""
+    return Ways(*(view(page)[:_MOST] for view in (outline, heard, order, names)))

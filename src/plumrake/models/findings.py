@@ -69,7 +69,7 @@ class Finding(Answer):
 
 
 class FindingInFull(Finding):
-    """A finding with its site, its page's picture and how far its cause reaches in the same sweep."""
+    """A finding with its site, its page's picture, how far its cause reaches in the same sweep, and the fix of its place or cause."""
 
     site: str
     site_name: str
@@ -78,6 +78,10 @@ class FindingInFull(Finding):
     read_at: datetime
     same_cause_places: int
     same_cause_pages: int
+    reading_id: int
+    fix_id: int | None
+    fix_state: FixState | None
+    fix_owner: str | None
 
 
 class Cause(Answer):
@@ -171,6 +175,13 @@ class Section(Answer):
     has_more: bool
 
 
+class Cut(Answer):
+    """Where a picture is seen: the reading whose page was pictured, and the box on it (x, y, width, height in CSS px)."""
+
+    reading: int
+    box: list[int]
+
+
 class PictureFile(Answer):
     """A picture by its file: uses, the texts in use; ``contradictory`` where they differ (an ornament in one place may well have a text in another)."""
 
@@ -183,6 +194,7 @@ class PictureFile(Answer):
     without_text: int
     texts: list[str]
     first_path: str
+    cut: Cut | None
     contradictory: bool
 
 
@@ -193,6 +205,7 @@ class PictureUse(Answer):
     selector: str
     text: str
     ornament: bool
+    cut: Cut | None
 
 
 class ColourPair(Answer):

@@ -9,6 +9,8 @@ from pydantic import Field, StringConstraints
 
 from plumrake.models.base import Answer, Line, Model, OwnerChoice, Pattern, Role, Scope, Short, must
 
+Email = Annotated[str, Short, must(r"[^\s@]+@[^\s@]+", "is no e-mail address")]
+
 
 class SignIn(Model):
     """An e-mail address and a password."""
@@ -82,7 +84,7 @@ class NewPassword(Model):
 class NewInvitation(Model):
     """Whom to invite, and as what."""
 
-    email: Annotated[str, Short, must(r"[^\s@]+@[^\s@]+", "is no e-mail address")]
+    email: Email
     name: Line
     role: Role
 

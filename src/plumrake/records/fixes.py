@@ -79,6 +79,8 @@ class FixFilters:
     cause: str | None = None
     path: str | None = None
     late: bool | None = None
+    due_from: date | None = None
+    due_until: date | None = None
 
     def as_values(self) -> dict[str, Any]:
         """Return the query's values."""

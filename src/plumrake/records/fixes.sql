@@ -171,6 +171,7 @@ x.site_id = %(site_id)s
     AND (%(cause)s::text IS NULL OR x.cause = %(cause)s)
     AND (%(path)s::text IS NULL OR starts_with(x.path, %(path)s))
     AND (%(late)s::boolean IS NOT TRUE OR x.due_on < CURRENT_DATE AND x.state IN ('open', 'in_hand', 'returned'))
+    AND (%(due_from)s::date IS NULL OR x.due_on >= %(due_from)s) AND (%(due_until)s::date IS NULL OR x.due_on <= %(due_until)s)
 
 -- name: by_reach
 -- Fixes by weight and reach, those after one.

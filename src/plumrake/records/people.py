@@ -273,3 +273,51 @@ async def keep_answer(connection: Connection, person_id: int, key: str, request_
     """Keep an answer for a day under an idempotency key."""
     values = {"person_id": person_id, "key": key, "request_hash": request_hash, "answer": Jsonb(answer)}
     await run(connection, _QUERIES["keep_answer"], **values)
+
+
+@dataclass(frozen=True, slots=True)
+class SavedFilter:
+    """A filter that somebody saved for a view of a site; ``query`` is what stands in the address."""
+
+    id: int
+    view: str
+    name: str
+    query: dict[str, str]
+    created_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class _Hash:
+    token_hash: bytes
+
+
+async def keep_start_key(connection: Connection, token_hash: bytes) -> None:
+    """Keep the hash of the key that the first person comes in with; an older one is void."""
+    await run(connection, _QUERIES["keep_start_key"], token_hash=token_hash)
+
+
+async def take_start_key(connection: Connection) -> bytes | None:
+    """Return the hash of the start key and forget it, or None; a transaction that fails keeps it."""
+    found = await row_or_none(connection, _QUERIES["take_start_key"], _Hash)
+    return bytes(found.token_hash) if found is not None else None
+
+
+async def saved_filters(connection: Connection, person_id: int, site_id: int) -> list[SavedFilter]:
+    """Return what somebody has saved of a site's views."""
+    return await rows(connection, _QUERIES["saved_filters"], SavedFilter, person_id=person_id, site_id=site_id)
+
+
+async def save_filter(connection: Connection, person_id: int, site_id: int, view: str, name: str, query: dict[str, str]) -> SavedFilter:
+    """Save a filter; one of the same name takes its place."""
+    values = {"person_id": person_id, "site_id": site_id, "view": view, "name": name, "query": Jsonb(query)}
+    return await one(connection, _QUERIES["save_filter"], SavedFilter, **values)
+
+
+async def count_filters(connection: Connection, person_id: int, site_id: int) -> int:
+    """Return how many filters somebody has saved of a site."""
+    return (await one(connection, _QUERIES["count_filters"], _Count, person_id=person_id, site_id=site_id)).count
+
+
+async def drop_filter(connection: Connection, person_id: int, site_id: int, filter_id: int) -> bool:
+    """Forget a saved filter of somebody's; False where there is none."""
+    return await run(connection, _QUERIES["drop_filter"], id=filter_id, person_id=person_id, site_id=site_id) == 1

@@ -159,3 +159,29 @@ SELECT request_hash, answer FROM idempotency WHERE person_id = %(person_id)s AND
 -- Keep an answer so that the same request gives it again.
 WITH old AS (DELETE FROM idempotency WHERE created_at < now() - interval '1 day')
 INSERT INTO idempotency (person_id, key, request_hash, answer) VALUES (%(person_id)s, %(key)s, %(request_hash)s, %(answer)s)
+
+-- name: keep_start_key
+-- The key that the first person of an empty service comes in with; an older one is void.
+INSERT INTO start_key (token_hash) VALUES (%(token_hash)s) ON CONFLICT (only_one) DO UPDATE SET token_hash = excluded.token_hash, made_at = now()
+
+-- name: take_start_key
+-- The key of an empty service, used up when the transaction succeeds.
+DELETE FROM start_key RETURNING token_hash
+
+-- name: saved_filters
+-- What somebody has saved of a site's views.
+SELECT id, view, name, query, created_at FROM saved_filter WHERE person_id = %(person_id)s AND site_id = %(site_id)s ORDER BY view, lower(name)
+
+-- name: save_filter
+-- A filter under a name; the same name again takes its place.
+INSERT INTO saved_filter (person_id, site_id, view, name, query) VALUES (%(person_id)s, %(site_id)s, %(view)s, %(name)s, %(query)s)
+ON CONFLICT (person_id, site_id, view, lower(name)) DO UPDATE SET query = excluded.query, name = excluded.name
+RETURNING id, view, name, query, created_at
+
+-- name: count_filters
+-- How many filters somebody has saved of a site.
+SELECT count(*)::int AS count FROM saved_filter WHERE person_id = %(person_id)s AND site_id = %(site_id)s
+
+-- name: drop_filter
+-- A saved filter goes.
+DELETE FROM saved_filter WHERE id = %(id)s AND person_id = %(person_id)s AND site_id = %(site_id)s

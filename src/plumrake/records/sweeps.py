@@ -9,7 +9,8 @@ from typing import Any, LiteralString
 
 from psycopg.types.json import Jsonb
 
-from plumrake.core.inventory import Inventory
+from plumrake.core.inventory import Inventory, Ways
+from plumrake.records import readings as reading_records
 from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
 
 _QUERIES = load("sweeps")
@@ -126,6 +127,7 @@ class NewReading:
     resources: dict[str, str] | None = None
     left_out: int = 0
     inventory: Inventory | None = None
+    ways: Ways | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,6 +213,9 @@ class FindingInFull(FindingRow):
     read_at: datetime
     same_cause_places: int
     same_cause_pages: int
+    fix_id: int | None
+    fix_state: str | None
+    fix_owner: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,6 +227,8 @@ class Filters:
     outcome: str | None = None
     path: str | None = None
     cause: str | None = None
+    at: str | None = None
+    region: str | None = None
 
     def set_into(self, query: LiteralString) -> tuple[LiteralString, dict[str, str]]:
         """Return a query with a condition for each filter that is set, so that the plan fits them, and the values of these."""
@@ -385,10 +392,11 @@ async def add_reading(connection: Connection, sweep_id: int, new: NewReading) ->
     if new.inventory is not None:
         parts = {name: Jsonb(getattr(new.inventory, name)) for name in Inventory.__slots__}
         await run(connection, _QUERIES["keep_inventory"], hash=new.inventory.hash, **parts)
-    apart = ("position", "findings", "picture", "picture_hash", "untested", "resources", "inventory")
+    apart = ("position", "findings", "picture", "picture_hash", "untested", "resources", "inventory", "ways")
     values = {name: getattr(new, name) for name in NewReading.__slots__ if name not in apart}
     values |= {"sweep_id": sweep_id, "untested": Jsonb(new.untested), "picture": new.picture_hash}
     values |= {"resources": Jsonb(new.resources), "inventory": new.inventory.hash if new.inventory is not None else None}
+    values["ways"] = await reading_records.keep_ways(connection, new.ways) if new.ways is not None else None
     kept = await row_or_none(connection, _QUERIES["add_reading"], _Id, **values)
     if kept is None:
         return False
@@ -475,4 +483,5 @@ async def forget_evidence(connection: Connection, *, older_than_days: int, kept_
     """Forget page pictures of old sweeps and whatever nothing shows any more; return how many pieces of evidence went."""
     await run(connection, _QUERIES["release_pictures"], days=older_than_days, kept_sweeps=kept_sweeps)
     await run(connection, _QUERIES["forget_inventories"])
+    await run(connection, _QUERIES["forget_ways"])
     return await run(connection, _QUERIES["forget_evidence"])

@@ -104,11 +104,11 @@ ORDER BY sp.position
 INSERT INTO evidence (hash, media_type, content) VALUES (%(hash)s, %(media_type)s, %(content)s) ON CONFLICT DO NOTHING
 
 -- name: release_pictures
--- Readings of old sweeps, but the newest of each edition, no longer show their pages' pictures.
-UPDATE reading r SET picture = NULL FROM (
+-- Readings of old sweeps, but the newest of each edition, no longer show their pages' pictures, nor the ways to look at them.
+UPDATE reading r SET picture = NULL, ways = NULL FROM (
     SELECT id FROM (SELECT id, created_at, row_number() OVER (PARTITION BY site_id, edition ORDER BY id DESC) AS age FROM sweep) w
     WHERE w.age > %(kept_sweeps)s AND w.created_at < now() - make_interval(days => %(days)s)) old
-WHERE r.sweep_id = old.id AND r.picture IS NOT NULL
+WHERE r.sweep_id = old.id AND (r.picture IS NOT NULL OR r.ways IS NOT NULL)
 
 -- name: forget_evidence
 -- Evidence that nothing shows any more.
@@ -117,6 +117,10 @@ DELETE FROM evidence e WHERE NOT EXISTS (SELECT FROM reading r WHERE r.picture =
 -- name: forget_inventories
 -- Inventories that no reading has any more.
 DELETE FROM inventory i WHERE NOT EXISTS (SELECT FROM reading r WHERE r.inventory = i.hash)
+
+-- name: forget_ways
+-- Ways to look that no reading has any more.
+DELETE FROM ways y WHERE NOT EXISTS (SELECT FROM reading r WHERE r.ways = y.hash)
 
 -- name: evidence
 -- A piece of evidence.
@@ -129,10 +133,10 @@ INSERT INTO inventory (hash, census, pictures, links, colours) VALUES (%(hash)s,
 -- name: add_reading
 -- A page's reading in a sweep; none where there is one already.
 INSERT INTO reading (sweep_id, page_id, address, lens, status, problem_code, problem_says, title, language, content_hash, elements, untested, ready,
-    ready_alone, picture, seconds, etag, last_modified, resources, left_out, inventory)
+    ready_alone, picture, seconds, etag, last_modified, resources, left_out, inventory, ways)
 VALUES (%(sweep_id)s, %(page_id)s, %(address)s, %(lens)s, %(status)s, %(problem_code)s, %(problem_says)s, %(title)s, %(language)s,
     %(content_hash)s, %(elements)s, %(untested)s, %(ready)s, %(ready)s, %(picture)s, %(seconds)s, %(etag)s, %(last_modified)s, %(resources)s,
-    %(left_out)s, %(inventory)s)
+    %(left_out)s, %(inventory)s, %(ways)s)
 ON CONFLICT (sweep_id, page_id) DO NOTHING
 RETURNING id
 
@@ -141,9 +145,9 @@ RETURNING id
 WITH given AS (SELECT * FROM unnest(%(page_ids)s::bigint[], %(known_ids)s::bigint[], %(positions)s::int[]) AS g (page_id, known_id, position)),
 added AS (
     INSERT INTO reading (sweep_id, page_id, address, lens, status, title, language, content_hash, elements, untested, ready, ready_alone, picture,
-        seconds, etag, last_modified, resources, left_out, inventory, kept_from, read_at)
+        seconds, etag, last_modified, resources, left_out, inventory, ways, kept_from, read_at)
     SELECT %(sweep_id)s, r.page_id, r.address, r.lens, r.status, r.title, r.language, r.content_hash, r.elements, r.untested, r.ready_alone, r.ready_alone,
-        r.picture, 0, r.etag, r.last_modified, r.resources, r.left_out, r.inventory, COALESCE(r.kept_from, r.id), r.read_at
+        r.picture, 0, r.etag, r.last_modified, r.resources, r.left_out, r.inventory, r.ways, COALESCE(r.kept_from, r.id), r.read_at
     FROM given JOIN reading r ON r.id = given.known_id
     ON CONFLICT (sweep_id, page_id) DO NOTHING
     RETURNING id, page_id, ready),
@@ -241,10 +245,24 @@ AND f.page_id IN (SELECT p.id FROM page p JOIN sweep w ON w.site_id = p.site_id 
 -- Of a cause.
 AND f.cause = %(cause)s
 
+-- name: if_at
+-- On one page.
+AND f.page_id = (SELECT p.id FROM page p JOIN sweep w ON w.site_id = p.site_id WHERE w.id = %(sweep_id)s AND p.path = %(at)s)
+
+-- name: if_region
+-- In a region of the page.
+AND f.region = %(region)s
+
 -- name: finding
 -- One finding with its site, picture and how far its cause reaches in the same sweep.
 SELECT f.*, s.slug AS site, s.name AS site_name, w.edition, r.picture, r.read_at,
     (SELECT count(*) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause = f.cause)::int AS same_cause_places,
-    (SELECT count(DISTINCT o.page_id) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause = f.cause)::int AS same_cause_pages
+    (SELECT count(DISTINCT o.page_id) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause = f.cause)::int AS same_cause_pages,
+    x.id AS fix_id, x.state AS fix_state, x.owner AS fix_owner
 FROM finding_row f JOIN reading r ON r.id = f.reading_id JOIN sweep w ON w.id = f.sweep_id JOIN site s ON s.id = w.site_id
+LEFT JOIN LATERAL (
+    SELECT x.id, x.state, COALESCE(o.name, c.name) AS owner FROM fix x LEFT JOIN person o ON o.id = x.owner_id LEFT JOIN crew c ON c.id = x.crew_id
+    WHERE x.site_id = w.site_id AND x.edition = w.edition AND (x.place_key IS NULL AND x.cause = f.cause
+        OR x.page_id = f.page_id AND x.place_key = f.place_key AND x.check_id = f.check)
+    ORDER BY x.place_key NULLS LAST LIMIT 1) x ON true
 WHERE f.id = %(id)s

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from plumrake.records.queries import Connection, load, rows
 
@@ -38,6 +39,7 @@ class PictureFile:
     without_text: int
     texts: list[str]
     first_path: str
+    cut: dict[str, Any] | None
     contradictory: bool
 
 
@@ -49,6 +51,12 @@ class PictureUse:
     selector: str
     text: str
     ornament: bool
+    cut: dict[str, Any] | None
+
+
+@dataclass(frozen=True, slots=True)
+class _Key:
+    key: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,6 +110,11 @@ async def pictures(
 async def picture_uses(connection: Connection, sweep_id: int, key: str) -> list[PictureUse]:
     """Return the uses of one picture, up to a thousand."""
     return await rows(connection, _QUERIES["picture_uses"], PictureUse, sweep_id=sweep_id, key=key)
+
+
+async def picture_causes(connection: Connection, sweep_id: int, key: str) -> list[str]:
+    """Return the keys of the causes of the faults that one picture's places have."""
+    return [found.key for found in await rows(connection, _QUERIES["picture_causes"], _Key, sweep_id=sweep_id, key=key)]
 
 
 async def colours(connection: Connection, sweep_id: int, *, limit: int = 1000) -> list[ColourPair]:

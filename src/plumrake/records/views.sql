@@ -17,14 +17,16 @@ FROM below b GROUP BY b.section ORDER BY b.section LIMIT 1000
 -- name: pictures
 -- The pictures of a sweep's pages by the content of their file: uses, pages, the texts in use; contradictions are several texts.
 WITH used AS (
-    SELECT COALESCE(x.hash, x.source, '') AS file_key, x.file, x.source, x.name, COALESCE(x.ornament, false) AS ornament, x.selector, p.path
+    SELECT COALESCE(x.hash, x.source, '') AS file_key, x.file, x.source, x.name, COALESCE(x.ornament, false) AS ornament, x.selector, p.path,
+        CASE WHEN r.picture IS NOT NULL AND jsonb_typeof(x.box) = 'array' THEN jsonb_build_object('reading', r.id, 'box', x.box) END AS cut
     FROM reading r JOIN page p ON p.id = r.page_id JOIN inventory i ON i.hash = r.inventory
-    CROSS JOIN LATERAL jsonb_to_recordset(i.pictures) AS x (name text, file text, source text, hash text, ornament boolean, selector text)
+    CROSS JOIN LATERAL jsonb_to_recordset(i.pictures) AS x (name text, file text, source text, hash text, ornament boolean, selector text, box jsonb)
     WHERE r.sweep_id = %(sweep_id)s AND COALESCE(x.hash, x.source, '') <> ''),
 grouped AS (
     SELECT file_key AS key, min(file) AS file, min(source) AS source, count(*)::int AS uses, count(DISTINCT path)::int AS pages,
         count(*) FILTER (WHERE ornament)::int AS as_ornament, count(*) FILTER (WHERE name = '' AND NOT ornament)::int AS without_text,
-        COALESCE(array_agg(DISTINCT name) FILTER (WHERE name <> ''), '{}') AS texts, min(path) AS first_path
+        COALESCE(array_agg(DISTINCT name) FILTER (WHERE name <> ''), '{}') AS texts, min(path) AS first_path,
+        (array_agg(cut ORDER BY path) FILTER (WHERE cut IS NOT NULL))[1] AS cut
     FROM used GROUP BY file_key)
 SELECT *, cardinality(texts) > 1 AS contradictory FROM grouped
 WHERE (uses, key COLLATE "C") < (%(after_uses)s, %(after_key)s)
@@ -34,9 +36,10 @@ ORDER BY uses DESC, key COLLATE "C" DESC LIMIT %(limit)s
 
 -- name: picture_uses
 -- Where one picture is used, with the text it has there.
-SELECT p.path, x.selector, x.name AS text, COALESCE(x.ornament, false) AS ornament
+SELECT p.path, x.selector, x.name AS text, COALESCE(x.ornament, false) AS ornament,
+    CASE WHEN r.picture IS NOT NULL AND jsonb_typeof(x.box) = 'array' THEN jsonb_build_object('reading', r.id, 'box', x.box) END AS cut
 FROM reading r JOIN page p ON p.id = r.page_id JOIN inventory i ON i.hash = r.inventory
-CROSS JOIN LATERAL jsonb_to_recordset(i.pictures) AS x (name text, source text, hash text, ornament boolean, selector text)
+CROSS JOIN LATERAL jsonb_to_recordset(i.pictures) AS x (name text, source text, hash text, ornament boolean, selector text, box jsonb)
 WHERE r.sweep_id = %(sweep_id)s AND COALESCE(x.hash, x.source, '') = %(key)s ORDER BY p.path, x.selector LIMIT 1000
 
 -- name: colours
@@ -61,3 +64,11 @@ ORDER BY count(*) DESC, x.name COLLATE "C" DESC, x.target COLLATE "C" DESC LIMIT
 SELECT r.title, count(*)::int AS pages, (array_agg(p.path ORDER BY p.path))[1:10] AS paths
 FROM reading r JOIN page p ON p.id = r.page_id WHERE r.sweep_id = %(sweep_id)s AND r.status = 'read'
 GROUP BY r.title HAVING (count(*), r.title COLLATE "C") < (%(after_pages)s, %(after_title)s) ORDER BY count(*) DESC, r.title COLLATE "C" DESC LIMIT %(limit)s
+
+-- name: picture_causes
+-- The causes of the faults that a picture's places have: those of the checks of pictures that stand on the picture itself.
+SELECT DISTINCT f.cause AS key
+FROM reading r JOIN inventory i ON i.hash = r.inventory
+CROSS JOIN LATERAL jsonb_to_recordset(i.pictures) AS x (source text, hash text, selector text)
+JOIN finding f ON f.reading_id = r.id AND f.selector = x.selector AND f.check_id LIKE 'pictures/%%' AND f.outcome = 'failed' AND f.waiver_id IS NULL
+WHERE r.sweep_id = %(sweep_id)s AND COALESCE(x.hash, x.source, '') = %(key)s ORDER BY 1

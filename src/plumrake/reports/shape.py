@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from plumrake.core.dom import Box
+from plumrake.core.dom import whole
 from plumrake.core.findings import WEIGHTS, Finding, Outcome, weights_from
 
 
@@ -52,10 +52,10 @@ def finding_dict(finding: Finding) -> dict[str, Any]:
         "selector": finding.selector,
         "line": finding.line,
         "column": finding.column,
-        "box": _whole(finding.box),
+        "box": whole(finding.box),
         "visible": finding.visible,
         "nearest_visible": finding.nearest_visible,
-        "nearest_box": _whole(finding.nearest_box),
+        "nearest_box": whole(finding.nearest_box),
         "excerpt": finding.excerpt,
         "facts": finding.facts,
         "mends": [dict(mend) for mend in finding.mends],
@@ -63,10 +63,6 @@ def finding_dict(finding: Finding) -> dict[str, Any]:
         "cause_key": finding.cause_key,
         "region": finding.region,
     }
-
-
-def _whole(box: Box | None) -> list[int] | None:
-    return [round(side) for side in box] if box is not None else None
 
 
 def page_dict(page: Reported) -> dict[str, Any]:

@@ -9,17 +9,22 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
+import structlog
 from fastapi import APIRouter, FastAPI, Response
 from prometheus_client import CONTENT_TYPE_LATEST, CollectorRegistry, Counter, Histogram, generate_latest
-from psycopg_pool import AsyncConnectionPool
+from psycopg import Error
+from psycopg_pool import AsyncConnectionPool, PoolTimeout
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from plumrake import __version__
+from plumrake.actions.start import start_key
 from plumrake.jobs.app import Queue, make_app
 from plumrake.service import problems
 from plumrake.service.problems import Refusal
-from plumrake.service.routes import findings, fixes, notices, people, sites, sweeps, verdicts, views
+from plumrake.service.routes import findings, fixes, live, notices, people, readings, sites, start, sweeps, trying, verdicts, views
 from plumrake.settings import Settings
+
+log = structlog.get_logger()
 
 _MOST_BODY_BYTES = 12_000_000
 _POLICY = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
@@ -41,6 +46,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
         queue = make_app(settings.database)
         async with pool, queue.open_async():
             app.state.pool, app.state.enqueue = pool, Queue(queue)
+            await _tell_start(pool, settings.console_address)
             yield
 
     app = FastAPI(
@@ -50,7 +56,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     app.state.settings = settings
     problems.install(app)
     api = APIRouter(prefix="/api/v1")
-    for module in (people, sites, sweeps, findings, views, fixes, verdicts, notices):
+    for module in (start, people, sites, sweeps, findings, readings, views, fixes, verdicts, notices, trying, live):
         api.include_router(module.router)
     app.include_router(api)
     registry = CollectorRegistry()
@@ -58,6 +64,17 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     _add_console(app)
     app.add_middleware(Guarded, registry=registry)
     return app
+
+
+async def _tell_start(pool: AsyncConnectionPool[Any], address: str) -> None:
+    """Say in the log, while nobody can sign in yet, where the first person is made; a database that is not ready is left to ``/health/ready``."""
+    try:
+        async with pool.connection(timeout=5) as connection:
+            key = await start_key(connection)
+    except (PoolTimeout, Error):
+        return
+    if key is not None:
+        log.warning("nobody can sign in yet; make the first person there", address=f"{address}/start#{key}")
 
 
 def _add_health(app: FastAPI, registry: CollectorRegistry) -> None:

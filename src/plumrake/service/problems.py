@@ -26,6 +26,7 @@ from plumrake.actions.people import (
     WeakPassword,
 )
 from plumrake.actions.sites import NoEdition
+from plumrake.actions.start import BadStartKey, NotEmpty
 from plumrake.actions.sweeps import NotUnderWay
 from plumrake.actions.verdicts import NotYours
 from plumrake.core.fixes import MoveRefused
@@ -70,6 +71,8 @@ _DOMAIN: dict[type[Exception], int] = {
     BadInvitation: 404,
     GroupTaken: 409,
     NoSuchPerson: 422,
+    NotEmpty: 409,
+    BadStartKey: 403,
 }
 
 

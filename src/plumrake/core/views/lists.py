@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from plumrake.core.checks.pictures.shared import file_of, is_picture, marked_as_ornament
+from plumrake.core.dom import whole
 from plumrake.core.page import Page
 
 _NAMELESS = ("", "generic", "none")
@@ -19,7 +20,7 @@ def links(page: Page) -> list[dict[str, Any]]:
 
 
 def pictures(page: Page) -> list[dict[str, Any]]:
-    """Return every exposed picture: ``name``, ``file``, ``source``, ``hash`` of the file (None where the lens has none), whether it is marked as ``ornament``, and ``selector``."""
+    """Return every exposed picture: ``name``, ``file``, ``source``, ``hash`` of the file (None where the lens has none), whether it is marked as ``ornament``, ``selector`` and ``box`` (CSS px)."""
     return [
         {
             "name": page.name_of(element),
@@ -28,6 +29,7 @@ def pictures(page: Page) -> list[dict[str, Any]]:
             "hash": page.document.files.get(element.index),
             "ornament": marked_as_ornament(page, element),
             "selector": page.selector_of(element),
+            "box": whole(element.box),
         }
         for element in page.every_exposed()
         if is_picture(page, element)

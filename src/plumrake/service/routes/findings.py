@@ -19,7 +19,7 @@ from plumrake.service.routes.sweeps import Chosen
 
 router = APIRouter(tags=["findings"])
 
-_EVIDENCE_HEADERS = {"Cache-Control": "private, max-age=31536000, immutable", "Content-Security-Policy": "default-src 'none'; sandbox"}
+EVIDENCE_HEADERS = {"Cache-Control": "private, max-age=31536000, immutable", "Content-Security-Policy": "default-src 'none'; sandbox"}
 
 
 @router.get("/sites/{slug}/findings", operation_id="listFindings")
@@ -32,6 +32,8 @@ async def list_findings(
     outcome: models.OutcomeName | None = None,
     path: Annotated[str | None, Query(description="Pages whose path begins so.", max_length=2000)] = None,
     cause: Annotated[str | None, Query(max_length=40)] = None,
+    at: Annotated[str | None, Query(description="The page of exactly this path.", max_length=2000)] = None,
+    region: Annotated[str | None, Query(max_length=40)] = None,
     after: Annotated[int, Query(ge=0)] = 0,
     limit: Limit = 50,
 ) -> models.Listing[models.Finding]:
@@ -41,7 +43,7 @@ async def list_findings(
     if chosen is None:
         return models.Listing(items=[], total=0)
     sweep_id = chosen.id
-    filters = sweeps.Filters(check, weight, outcome, path, cause)
+    filters = sweeps.Filters(check, weight, outcome, path, cause, at, region)
     found = await sweeps.findings(database, sweep_id, filters, after=after, limit=limit)
     total = await sweeps.count_findings(database, sweep_id, filters)
     given = {
@@ -51,6 +53,8 @@ async def list_findings(
         "outcome": outcome,
         "path": path,
         "cause": cause,
+        "at": at,
+        "region": region,
         "limit": limit,
         "after": found[-1].ordinal if found else None,
     }
@@ -77,7 +81,7 @@ async def show_finding_picture(finding_id: int, who: SignedIn, database: Databas
     content = await asyncio.to_thread(cut_one, evidence.content, box)
     if content is None:
         raise not_found("picture", finding_id)
-    return Response(content, media_type="image/webp", headers=_EVIDENCE_HEADERS)
+    return Response(content, media_type="image/webp", headers=EVIDENCE_HEADERS)
 
 
 @router.get("/evidence/{content_hash}", operation_id="showEvidence", response_class=Response)
@@ -86,7 +90,7 @@ async def show_evidence(content_hash: str, who: SignedIn, database: Database) ->
     found = await sweeps.evidence_by_hash(database, content_hash)
     if found is None:
         raise not_found("evidence", content_hash)
-    return Response(found.content, media_type=found.media_type, headers=_EVIDENCE_HEADERS)
+    return Response(found.content, media_type=found.media_type, headers=EVIDENCE_HEADERS)
 
 
 @router.get("/checks", operation_id="listChecks")

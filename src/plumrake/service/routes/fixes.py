@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import date
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Header, Query, Request, Response
@@ -74,19 +75,19 @@ async def _in_full(database: Connection, fix: Fix, who: Caller) -> models.FixInF
 async def list_fixes(
     slug: str, who: SignedIn, database: Database, state: Annotated[list[models.FixState] | None, Query()] = None,
     edition: models.Edition | None = None, mine: bool = False, owner: int | None = None, group: int | None = None, unowned: bool = False,
-    check: _Text = None, weight: models.WeightName | None = None, cause: _Text = None, path: _Text = None, late: bool = False,
+    check: _Text = None, weight: models.WeightName | None = None, cause: _Text = None, path: _Text = None, late: bool = False, due_from: date | None = None, due_until: date | None = None,
     sort: Literal["reach", "due", "change"] = "reach", after: Annotated[str | None, Query(max_length=100)] = None, limit: Limit = 50,
 ) -> models.Listing[models.Fix]:  # fmt: skip
     """List a site's fixes: by weight and reach, by the day that they are due, or by their last change. ``total`` is counted to 10,000."""
     site = await site_or_404(database, slug)
     filters = FixFilters(
-        list(state) if state else None, edition, who.id if mine else owner, group, unowned, check, weight, cause, path, late
+        list(state) if state else None, edition, who.id if mine else owner, group, unowned, check, weight, cause, path, late, due_from, due_until
     )
     found = await fixes.list_fixes(database, site.id, filters, sort=sort, after=_parts(after, sort), limit=limit)
     total = await fixes.count_fixes(database, site.id, filters)
     given = {
         "state": state, "edition": edition, "mine": mine or None, "owner": owner, "group": group, "unowned": unowned or None, "check": check,
-        "weight": weight, "cause": cause, "path": path, "late": late or None, "sort": sort, "limit": limit,
+        "weight": weight, "cause": cause, "path": path, "late": late or None, "due_from": due_from, "due_until": due_until, "sort": sort, "limit": limit,
         "after": found[-1].key(sort) if found else None,
     }  # fmt: skip
     next_part = following(f"/sites/{slug}/fixes", given, more=len(found) == limit)

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Query, Response
 
 from plumrake import models
 from plumrake.actions import verdicts as actions
+from plumrake.actions.deciding import judge_causes, waive_causes
 from plumrake.actions.fixes import Actor
 from plumrake.records import sweeps, verdicts
 from plumrake.records.queries import Connection
@@ -16,8 +17,9 @@ from plumrake.records.sweeps import FindingInFull
 from plumrake.reports.as_csv import to_csv
 from plumrake.service.access import Database, Manager, SignedIn, Worker
 from plumrake.service.paging import following
-from plumrake.service.problems import not_found
+from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, site_or_404
+from plumrake.service.routes.sweeps import sweep_or_404
 
 router = APIRouter(tags=["decisions"])
 
@@ -40,6 +42,23 @@ async def grant_waiver(finding_id: int, body: models.NewWaiver, who: Worker, dat
     grant = actions.Grant(body.scope, body.reason, body.ends_on, body.pattern)
     waiver_id = await actions.grant_waiver(database, site, finding, grant, Actor(who.id, who.role), datetime.now(UTC).date())
     return models.Waiver.model_validate(await verdicts.waiver_by_id(database, site.id, waiver_id))
+
+
+@router.post("/sites/{slug}/decisions", operation_id="decideCauses", status_code=201)
+async def decide_causes(slug: str, body: models.NewDecisions, who: Worker, database: Database) -> models.Decided:
+    """Waive several causes of a sweep wherever they occur (with ``ends_on``), or judge all their doubtful places (with ``answer``). All or none."""
+    site = await site_or_404(database, slug)
+    sweep = await sweep_or_404(database, body.sweep)
+    if sweep.site_id != site.id:
+        raise not_found("sweep", body.sweep)
+    actor = Actor(who.id, who.role)
+    if body.answer is not None:
+        return models.Decided(waivers=[], judgements=await judge_causes(database, site, sweep, body.causes, body.answer, body.reason, actor))
+    if body.ends_on is None:
+        raise Refusal(422, "not-valid", "ends_on: a waiver needs its last day (or give 'answer' to judge)")
+    grant = actions.Grant("cause", body.reason, body.ends_on)
+    made = await waive_causes(database, site, sweep, body.causes, grant, actor, datetime.now(UTC).date())
+    return models.Decided(waivers=made, judgements=[])
 
 
 @router.get("/sites/{slug}/waivers", operation_id="listWaivers")

@@ -10,9 +10,11 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 
 from plumrake import models
+from plumrake.actions.deciding import offer_text
+from plumrake.actions.fixes import Actor
 from plumrake.records import causes, changes, sweeps, views
 from plumrake.records.queries import Connection
-from plumrake.service.access import Database, SignedIn
+from plumrake.service.access import Database, Manager, SignedIn
 from plumrake.service.paging import following
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit
@@ -121,6 +123,15 @@ async def list_picture_uses(
     """List where one picture is used, with the text it has there."""
     found = await views.picture_uses(database, chosen.id, key) if chosen is not None else []
     return models.Listing(items=[models.PictureUse.model_validate(row) for row in found])
+
+
+@router.post("/sites/{slug}/picture-texts", operation_id="offerPictureText")
+async def offer_picture_text(body: models.PictureText, who: Manager, chosen: Chosen, database: Database) -> models.Offered:
+    """Make one text the proposal of every fix of a fault of a picture; causes without a fix are handed out. An empty text marks an ornament."""
+    if chosen is None:
+        raise Refusal(409, "nothing-swept", "the site has no finished sweep; start one first")
+    fixes, places = await offer_text(database, chosen, body.key, body.text, Actor(who.id, who.role))
+    return models.Offered(fixes=fixes, places=places)
 
 
 @router.get("/sites/{slug}/colours", operation_id="listColours")

@@ -1,0 +1,3 @@
+DROP TABLE start_key, saved_filter;
+ALTER TABLE reading DROP ways;
+DROP TABLE ways;
