@@ -1,29 +1,49 @@
 import { nextTick } from "vue";
-import { createRouter, createWebHistory } from "vue-router";
+import { createRouter, createWebHistory, type RouteRecordRaw } from "vue-router";
 import { findOut, session } from "@/session";
+
+/** A view of a site: its name, path below the site, component, title, and the entry of the menu that it stands under. */
+function ofSite(name: string, path: string, component: RouteRecordRaw["component"], title: string, under = name): RouteRecordRaw {
+  return { path: `/sites/:site${path}`, name, component: component!, props: true, meta: { title, under } };
+}
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: "/sign-in", name: "sign-in", component: () => import("@/views/SignIn.vue"), meta: { title: "Sign in", open: true } },
+    { path: "/start", name: "start", component: () => import("@/views/StartView.vue"), meta: { title: "The first person", open: true } },
+    { path: "/invitation", name: "invitation", component: () => import("@/views/InvitationView.vue"), meta: { title: "Come in", open: true } },
     { path: "/", name: "sites", component: () => import("@/views/SitesView.vue"), meta: { title: "Sites" } },
-    { path: "/sites/:site", name: "site", component: () => import("@/views/SiteView.vue"), props: true, meta: { title: "Overview" } },
-    { path: "/sites/:site/findings", name: "findings", component: () => import("@/views/FindingsView.vue"), props: true, meta: { title: "Findings" } },
-    { path: "/sites/:site/findings/:finding(\\d+)", name: "finding", component: () => import("@/views/FindingView.vue"), props: true, meta: { title: "Finding" } },
-    { path: "/sites/:site/sweeps/:sweep(\\d+)", name: "sweep", component: () => import("@/views/SweepView.vue"), props: true, meta: { title: "Sweep" } },
-    { path: "/sites/:site/causes", name: "causes", component: () => import("@/views/CausesView.vue"), props: true, meta: { title: "Causes" } },
-    { path: "/sites/:site/fixes", name: "fixes", component: () => import("@/views/FixesView.vue"), props: true, meta: { title: "Fixes" } },
-    { path: "/sites/:site/fixes/:fix(\\d+)", name: "fix", component: () => import("@/views/FixView.vue"), props: true, meta: { title: "Fix" } },
-    { path: "/fixes/:fix(\\d+)", name: "fix-by-number", component: () => import("@/views/FixView.vue"), props: true, meta: { title: "Fix" } },
-    { path: "/sites/:site/decisions", name: "decisions", component: () => import("@/views/DecisionsView.vue"), props: true, meta: { title: "Waivers and judgements" } },
-    { path: "/sites/:site/history", name: "history", component: () => import("@/views/HistoryView.vue"), props: true, meta: { title: "History" } },
-    { path: "/sites/:site/people", name: "people", component: () => import("@/views/PeopleView.vue"), props: true, meta: { title: "People and parts" } },
+    { path: "/sites/new", name: "new-site", component: () => import("@/views/NewSiteView.vue"), meta: { title: "Register a site" } },
+    ofSite("site", "", () => import("@/views/SiteView.vue"), "Overview"),
+    ofSite("causes", "/causes", () => import("@/views/CausesView.vue"), "Causes"),
+    ofSite("cause", "/causes/:cause([0-9a-z-]+)", () => import("@/views/CauseView.vue"), "Cause", "causes"),
+    ofSite("pages", "/pages", () => import("@/views/PagesView.vue"), "Pages"),
+    ofSite("page", "/page", () => import("@/views/PageView.vue"), "Page", "pages"),
+    ofSite("findings", "/findings", () => import("@/views/FindingsView.vue"), "Findings"),
+    ofSite("finding", "/findings/:finding(\\d+)", () => import("@/views/FindingView.vue"), "Finding", "findings"),
+    ofSite("fixes", "/fixes", () => import("@/views/FixesView.vue"), "Fixes"),
+    ofSite("board", "/board", () => import("@/views/BoardView.vue"), "Board"),
+    ofSite("calendar", "/calendar", () => import("@/views/CalendarView.vue"), "Calendar"),
+    ofSite("fix", "/fixes/:fix(\\d+)", () => import("@/views/FixView.vue"), "Fix", "fixes"),
+    { path: "/fixes/:fix(\\d+)", name: "fix-by-number", component: () => import("@/views/FixView.vue"), props: true, meta: { title: "Fix", under: "fixes" } },
+    ofSite("decisions", "/decisions", () => import("@/views/DecisionsView.vue"), "Waivers and judgements"),
+    ofSite("history", "/history", () => import("@/views/HistoryView.vue"), "History", "fixes"),
+    ofSite("pictures", "/pictures", () => import("@/views/PicturesView.vue"), "Pictures"),
+    ofSite("colours", "/colours", () => import("@/views/ColoursView.vue"), "Colours"),
+    ofSite("links", "/links", () => import("@/views/LinksView.vue"), "Links"),
+    ofSite("sweeps", "/sweeps", () => import("@/views/SweepsView.vue"), "Sweeps"),
+    ofSite("compare", "/sweeps/compare", () => import("@/views/CompareView.vue"), "Two sweeps compared", "sweeps"),
+    ofSite("sweep", "/sweeps/:sweep(\\d+)", () => import("@/views/SweepView.vue"), "Sweep", "sweeps"),
+    ofSite("people", "/people", () => import("@/views/PeopleView.vue"), "People and parts"),
+    ofSite("policy", "/policy", () => import("@/views/PolicyView.vue"), "Policy"),
+    ofSite("check", "/checks/:check+", () => import("@/views/CheckView.vue"), "Check", "policy"),
     { path: "/desk", name: "desk", component: () => import("@/views/DeskView.vue"), meta: { title: "Desk" } },
     { path: "/me", name: "me", component: () => import("@/views/MeView.vue"), meta: { title: "About me" } },
     { path: "/letters", name: "letters", component: () => import("@/views/LettersView.vue"), meta: { title: "Letters" } },
-    { path: "/invitation", name: "invitation", component: () => import("@/views/InvitationView.vue"), meta: { title: "Come in", open: true } },
     { path: "/:rest(.*)", name: "nowhere", component: () => import("@/views/NowhereView.vue"), meta: { title: "Nothing here" } },
   ],
+  scrollBehavior: (to, from, saved) => saved ?? (to.path === from.path ? undefined : { top: 0 }),
 });
 
 router.beforeEach(async (to) => {
@@ -32,9 +52,17 @@ router.beforeEach(async (to) => {
   return true;
 });
 
+/** After a move the reader is at the new page's heading: it is announced, and Tab goes on from there. */
 router.afterEach(async (to, from) => {
   document.head.querySelector("title")!.textContent = `${String(to.meta.title)} – Plum Rake`;
   if (from.matched.length === 0 || to.path === from.path) return;
   await nextTick();
-  document.querySelector<HTMLElement>("h1")?.focus();
+  const begun = performance.now();
+  const settle = () => {
+    const heading = document.querySelector<HTMLElement>("main h1");
+    if (heading) heading.focus({ preventScroll: true });
+    else if (performance.now() - begun < 3000) requestAnimationFrame(settle);
+  };
+  document.getElementById("main")?.focus({ preventScroll: true });
+  settle();
 });

@@ -15,6 +15,16 @@ export type Cause = Schemas["Cause"];
 export type Fix = Schemas["Fix"];
 export type FixInFull = Schemas["FixInFull"];
 export type OwnerChoice = Schemas["OwnerChoice"];
+export type FixEvent = Schemas["FixEvent"];
+export type Section = Schemas["Section"];
+export type News = Schemas["News"];
+export type FoundThing = Schemas["FoundThing"];
+export type ReadingInFull = Schemas["ReadingInFull"];
+export type Changes = Schemas["Changes"];
+export type PolicyField = Schemas["PolicyField"];
+export type PictureFile = Schemas["PictureFile"];
+export type ColourPair = Schemas["ColourPair"];
+export type SavedView = Schemas["NewFilter"]["view"];
 
 /** A problem document (RFC 9457) as an error. */
 export class Problem extends Error {

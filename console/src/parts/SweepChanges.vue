@@ -3,10 +3,10 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { api, data } from "@/api/client";
 
-const props = defineProps<{ sweep: number }>();
+const props = defineProps<{ sweep: number; against?: number }>();
 const { data: changes } = useQuery({
-  queryKey: ["changes", computed(() => props.sweep)],
-  queryFn: () => data(api.GET("/api/v1/sweeps/{sweep_id}/changes", { params: { path: { sweep_id: props.sweep } } })),
+  queryKey: ["changes", computed(() => [props.sweep, props.against])],
+  queryFn: () => data(api.GET("/api/v1/sweeps/{sweep_id}/changes", { params: { path: { sweep_id: props.sweep }, query: { against: props.against } } })),
 });
 const KINDS = { new: "New", returned: "Came back", gone: "Gone", still: "Still there" } as const;
 const WEIGHTS = ["barrier", "obstacle", "friction", "doubtful"] as const;
@@ -16,7 +16,7 @@ const count = (kind: string, weight: string) => changes.value?.figures.find((one
 <template>
   <section v-if="changes" class="card" aria-labelledby="changes-title">
     <h2 id="changes-title">Since sweep {{ changes.base_id }}</h2>
-    <table>
+    <table class="plain figure">
       <caption class="only-aloud">Findings by what became of them</caption>
       <thead><tr><th scope="col">Findings</th><th scope="col">Barriers</th><th scope="col">Obstacles</th><th scope="col">Frictions</th><th scope="col">To look at</th></tr></thead>
       <tbody>
@@ -34,7 +34,3 @@ const count = (kind: string, weight: string) => changes.value?.figures.find((one
     </template>
   </section>
 </template>
-
-<style scoped>
-table { border-collapse: collapse; } th, td { text-align: left; padding: 6px 20px 6px 0; border-bottom: 1px solid var(--line); } td { text-align: right; }
-</style>

@@ -1,33 +1,47 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { RouterLink } from "vue-router";
+import { RouterLink, useRouter } from "vue-router";
 import Button from "primevue/button";
 import { api, data } from "@/api/client";
 import { count, time } from "@/format";
+import MendBench from "@/mends/MendBench.vue";
 import AsyncState from "@/parts/AsyncState.vue";
-import ContrastFacts from "@/parts/ContrastFacts.vue";
+import CheckHelp from "@/parts/CheckHelp.vue";
+import CrumbTrail from "@/parts/CrumbTrail.vue";
 import FactValue from "@/parts/FactValue.vue";
 import FindingDecision from "@/parts/FindingDecision.vue";
-import HelpText from "@/parts/HelpText.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
-import MendLine from "@/parts/MendLine.vue";
+import NameTrace from "@/parts/NameTrace.vue";
 import WeightMark from "@/parts/WeightMark.vue";
+import { useKeys } from "@/use/keys";
 
 const props = defineProps<{ site: string; finding: string }>();
+const router = useRouter();
 const id = computed(() => Number(props.finding));
 const { data: shown, isPending, error, refetch } = useQuery({
   queryKey: ["finding", id], queryFn: () => data(api.GET("/api/v1/findings/{finding_id}", { params: { path: { finding_id: id.value } } })),
 });
-const check = computed(() => shown.value?.check.split("/") ?? []);
-const { data: help } = useQuery({
-  queryKey: ["check", computed(() => shown.value?.check)],
-  queryFn: () => data(api.GET("/api/v1/checks/{area}/{slug}", { params: { path: { area: check.value[0]!, slug: check.value[1]! } } })),
-  enabled: computed(() => check.value.length === 2),
+const { data: onPage } = useQuery({
+  queryKey: ["findings", computed(() => [props.site, "at", shown.value?.path, shown.value?.sweep_id])],
+  queryFn: () => data(api.GET("/api/v1/sites/{slug}/findings", { params: { path: { slug: props.site }, query: { sweep: shown.value!.sweep_id, at: shown.value!.path, limit: 200 } } })),
+  enabled: computed(() => shown.value !== undefined),
+});
+const { data: named } = useQuery({
+  queryKey: ["trace", id],
+  queryFn: () => data(api.GET("/api/v1/readings/{reading_id}/ways/{name}", { params: { path: { reading_id: shown.value!.reading_id, name: "names" }, query: { selector: shown.value!.selector } } })),
+  enabled: computed(() => shown.value !== undefined && shown.value.selector !== "html"),
   staleTime: Infinity,
 });
-const facts = computed(() => Object.entries(shown.value?.facts ?? {}).filter(([, value]) => value !== null && value !== ""));
-const isContrast = computed(() => Array.isArray(shown.value?.facts.proposals));
+interface Named { role: string; name: string; exposed: boolean; trace: { step: string; selector: string; says: string; text: string }[] }
+const trace = computed(() => named.value?.rows[0] as unknown as Named | undefined);
+const facts = computed(() => Object.entries(shown.value?.facts ?? {}).filter(([name, value]) => value !== null && value !== "" && name !== "proposals"));
+const place = computed(() => onPage.value?.items.findIndex((one) => one.id === id.value) ?? -1);
+const beside = (step: number) => onPage.value?.items[place.value + step];
+const next = computed(() => (place.value >= 0 ? beside(1) : undefined));
+const before = computed(() => (place.value > 0 ? beside(-1) : undefined));
+const go = (to: { id: number } | undefined) => { if (to) void router.push({ name: "finding", params: { site: props.site, finding: to.id } }); };
+useKeys([{ keys: "j", says: "next finding on the page", act: () => go(next.value) }, { keys: "k", says: "finding before on the page", act: () => go(before.value) }]);
 
 const copied = ref("");
 async function copyLink() {
@@ -43,50 +57,41 @@ async function copyLink() {
 <template>
   <AsyncState :loading="isPending" :error="error" what="the finding" @again="refetch()">
     <div v-if="shown" class="stack">
-      <nav aria-label="Where this is" class="soft">
-        <RouterLink :to="{ name: 'site', params: { site } }">{{ shown.site_name }}</RouterLink> ·
-        <RouterLink :to="{ name: 'findings', params: { site }, query: { sweep: String(shown.sweep_id), path: shown.path } }">{{ shown.path }}</RouterLink>
-      </nav>
+      <CrumbTrail :steps="[{ says: shown.site_name, to: { name: 'site', params: { site } } }, { says: shown.path, to: { name: 'page', params: { site }, query: { path: shown.path, reading: String(shown.reading_id), finding: String(shown.id) } } }, { says: shown.check }]" />
       <div class="row spread head">
         <div>
           <h1 tabindex="-1">{{ shown.says }}</h1>
-          <p class="row"><WeightMark :weight="shown.weight" :outcome="shown.outcome" /><span>{{ help?.title ?? shown.check }} · {{ shown.criteria.length ? `WCAG ${shown.criteria.join(", ")}` : "good practice" }}</span>
-            <RouterLink v-if="shown.same_cause_places > 1" :to="{ name: 'findings', params: { site }, query: { sweep: String(shown.sweep_id), cause: shown.cause } }">
+          <p class="row"><WeightMark :weight="shown.weight" :outcome="shown.outcome" /><span>{{ shown.criteria.length ? `WCAG ${shown.criteria.join(", ")}` : "good practice" }}</span>
+            <RouterLink v-if="shown.same_cause_places > 1" :to="{ name: 'cause', params: { site, cause: shown.cause }, query: { sweep: String(shown.sweep_id) } }">
               same cause in {{ count(shown.same_cause_places, "place") }} on {{ count(shown.same_cause_pages, "page") }}
             </RouterLink></p>
         </div>
-        <div class="row"><span role="status" class="soft">{{ copied }}</span><Button label="Copy the link" variant="outlined" @click="copyLink" /></div>
+        <div class="row"><span role="status" class="soft">{{ copied }}</span><Button v-if="before" label="Before" size="small" variant="text" aria-label="Finding before on this page" @click="go(before)" /><Button v-if="next" label="Next" size="small" variant="text" aria-label="Next finding on this page" @click="go(next)" /><Button label="Copy the link" variant="outlined" @click="copyLink" /></div>
       </div>
       <div class="columns">
         <div class="stack">
           <div class="card"><MarkedPicture :key="shown.id" :finding="shown" /></div>
           <section class="card" aria-labelledby="place-title">
             <h2 id="place-title">The place</h2>
-            <dl>
+            <dl class="facts">
               <dt>Page</dt><dd>{{ shown.address }} ({{ shown.edition }}, read {{ time(shown.read_at) }}) <a :href="shown.address" rel="noreferrer" :aria-label="`Open the page ${shown.path}`">Open the page</a></dd>
               <dt>Selector</dt><dd><code>{{ shown.selector }}</code></dd>
               <template v-if="shown.line"><dt>Source</dt><dd>line {{ shown.line }}, column {{ shown.column }}</dd></template>
-              <dt>Markup</dt><dd><pre tabindex="0">{{ shown.excerpt }}</pre></dd>
+              <dt>Markup</dt><dd><pre class="code" tabindex="0" aria-label="Markup of the place">{{ shown.excerpt }}</pre></dd>
             </dl>
           </section>
+          <section v-if="facts.length" class="card" aria-labelledby="facts-title">
+            <h2 id="facts-title">What was measured</h2>
+            <dl class="facts"><template v-for="[name, value] in facts" :key="name"><dt>{{ name.replaceAll("_", " ") }}</dt><dd><FactValue :value="value" /></dd></template></dl>
+          </section>
+          <section v-if="trace" class="card" aria-labelledby="trace-title"><h2 id="trace-title">Why its name is what it is</h2>
+            <p>{{ trace.role }}: “{{ trace.name }}”{{ trace.exposed ? "" : ", hidden from screen readers" }}</p><NameTrace :steps="trace.trace" /></section>
         </div>
         <div class="stack">
-          <FindingDecision :key="shown.id" :finding="shown" />
           <section v-if="shown.question" class="card" aria-labelledby="question-title"><h2 id="question-title">What a person has to answer</h2><p>{{ shown.question }}</p></section>
-          <section class="card" aria-labelledby="mend-title">
-            <h2 id="mend-title">How to mend it</h2>
-            <ul class="mends"><li v-for="mend in shown.mends" :key="mend.says"><MendLine :mend="mend" /></li></ul>
-            <ContrastFacts v-if="isContrast" :facts="shown.facts" />
-          </section>
-          <section v-if="!isContrast" class="card" aria-labelledby="facts-title">
-            <h2 id="facts-title">What was measured</h2>
-            <dl><template v-for="[name, value] in facts" :key="name"><dt>{{ name.replaceAll("_", " ") }}</dt><dd><FactValue :value="value" /></dd></template></dl>
-          </section>
-          <section v-if="help" class="card" aria-labelledby="help-title">
-            <h2 id="help-title">About this check</h2>
-            <HelpText :text="help.summary" />
-            <template v-for="(body, heading) in help.sections" :key="heading"><h3>{{ heading }}</h3><HelpText :text="body" /></template>
-          </section>
+          <MendBench :key="`mend ${shown.id}`" :finding="shown" />
+          <FindingDecision :key="shown.id" :finding="shown" />
+          <CheckHelp :check="shown.check" />
         </div>
       </div>
     </div>
@@ -96,8 +101,5 @@ async function copyLink() {
 <style scoped>
 h1 { margin-bottom: 8px; }
 .head { align-items: start; flex-wrap: nowrap; } .head > :last-child { flex-wrap: nowrap; flex: none; }
-dl { display: grid; grid-template-columns: minmax(6em, max-content) minmax(0, 1fr); gap: 6px 12px; margin: 0; } dt { font-weight: 600; } dd { margin: 0; overflow-wrap: anywhere; }
-pre { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; background: var(--ground); border: 1px solid var(--line); border-radius: 6px; padding: 8px 12px; }
-h3 { font-size: 15px; margin: 14px 0 4px; } .mends { margin: 0 0 12px; padding-left: 20px; }
-@media (max-width: 900px) { .head { flex-wrap: wrap; } }
+@media (max-width: 900px) { .head, .head > :last-child { flex-wrap: wrap; } }
 </style>

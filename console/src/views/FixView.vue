@@ -6,15 +6,20 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import Textarea from "primevue/textarea";
-import { api, data, ownerOf, Problem, uniqueKey } from "@/api/client";
+import { api, data } from "@/api/client";
 import { count, day, inDays, moveName, moverName, says, stateName, time } from "@/format";
+import { markupOf, type Proposal } from "@/mends/proposal";
 import AsyncState from "@/parts/AsyncState.vue";
+import ConflictNote from "@/parts/ConflictNote.vue";
+import CrumbTrail from "@/parts/CrumbTrail.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
 import MendLine from "@/parts/MendLine.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
 import WeightMark from "@/parts/WeightMark.vue";
+import { useDraft } from "@/use/drafts";
+import { useMoves, type MoveName } from "@/use/moves";
+import { tell } from "@/use/told";
 
-type Move = "take" | "put_back" | "assign" | "due" | "note" | "hand_in" | "withdraw";
 const props = defineProps<{ fix: string; site?: string }>();
 const cache = useQueryClient();
 const id = computed(() => Number(props.fix));
@@ -32,32 +37,30 @@ const { data: places } = useQuery({
   queryFn: () => data(api.GET("/api/v1/fixes/{fix_id}/places", { params: { path: { fix_id: id.value }, query: { limit: 100 } } })),
 });
 
-const BUTTONS: [Move, string][] = [["take", "Take it"], ["hand_in", "Hand it in"], ["withdraw", "Not mended yet"], ["put_back", "Put it back"]];
+const BUTTONS: [MoveName, string][] = [["take", "Take it"], ["hand_in", "Hand it in"], ["withdraw", "Not mended yet"], ["put_back", "Put it back"]];
+const proposal = computed(() => shown.value?.proposal as unknown as Proposal | null | undefined);
 const able = (move: string) => shown.value?.moves.includes(move) ?? false;
-const words = ref("");
+const note = useDraft(`fix-note:${props.fix}`);
+const words = note.words;
 const owner = ref("none");
 const due = ref("");
 const told = ref("");
 
-const move = useMutation({
-  mutationFn: (what: { move: Move; why?: string; owner?: string; due_on?: string }) => data(api.POST("/api/v1/fixes/{fix_id}/moves", {
-    params: { path: { fix_id: id.value }, header: { "If-Match": shown.value!.tag, "Idempotency-Key": uniqueKey() } },
-    body: { move: what.move, why: what.why ?? "", links: [], ...(what.owner === undefined ? {} : { owner: ownerOf(what.owner) }), ...(what.due_on ? { due_on: what.due_on } : {}) },
-  })),
-  onSuccess: async (after, what) => {
-    cache.setQueryData(["fix", id.value], after);
+const { move, conflict } = useMoves();
+async function make(what: { move: MoveName; why?: string; owner?: string; due_on?: string }) {
+  const { words: written } = what.move === "note" || what.why ? note : { words: ref("") };
+  try {
+    const after = await move.mutateAsync({ fix: shown.value!, ...what });
     told.value = what.move === "note" ? "Your note is kept." : `It is ${stateName(after.state)} now.`;
-    words.value = "";
-    await Promise.all([cache.invalidateQueries({ queryKey: ["fixes"] }), cache.invalidateQueries({ queryKey: ["desk"] })]);
+    if (written.value) note.forget();
     await nextTick();
     document.getElementById("told")?.focus();
-  },
-  onError: async (problem) => {
-    if (problem instanceof Problem && problem.code === "changed-meanwhile") await refetch();
-  },
-});
+  } catch {
+    // the problem, or the conflict, is shown
+  }
+}
 
-const reason = ref("");
+const { words: reason, forget: forgetReason } = useDraft(`fix-waive:${props.fix}`);
 const until = ref(inDays(90));
 const waive = useMutation({
   mutationFn: () => data(api.POST("/api/v1/findings/{finding_id}/waiver", {
@@ -66,6 +69,8 @@ const waive = useMutation({
   })),
   onSuccess: async (waiver) => {
     told.value = `It is waived until ${day(waiver.ends_on)}.`;
+    forgetReason();
+    tell(`Fix ${id.value} is waived until ${day(waiver.ends_on)}.`, () => api.DELETE("/api/v1/sites/{slug}/waivers/{waiver_id}", { params: { path: { slug: shown.value!.site, waiver_id: waiver.id } } }).then(() => cache.invalidateQueries()));
     await refetch();
     document.getElementById("told")?.focus();
   },
@@ -75,7 +80,7 @@ const waive = useMutation({
 <template>
   <AsyncState :loading="isPending" :error="error" what="the fix" @again="refetch()">
     <div v-if="shown" class="stack">
-      <nav aria-label="Where this is" class="soft"><RouterLink :to="{ name: 'fixes', params: { site: shown.site } }">Fixes of {{ shown.site }}</RouterLink> · fix {{ shown.id }}</nav>
+      <CrumbTrail :steps="[{ says: shown.site, to: { name: 'site', params: { site: shown.site } } }, { says: 'Fixes', to: { name: 'fixes', params: { site: shown.site } } }, { says: `Fix ${shown.id}` }]" />
       <div>
         <h1 tabindex="-1">{{ shown.says }}</h1>
         <p class="row"><WeightMark :weight="shown.weight" outcome="failed" /><span :class="['state', shown.state]">{{ stateName(shown.state) }}</span>
@@ -83,17 +88,19 @@ const waive = useMutation({
           <span class="soft">{{ count(shown.places, "place") }} on {{ count(shown.pages, "page") }} of {{ shown.edition }}{{ shown.by_template ? ", printed by the template" : "" }}</span></p>
       </div>
       <div class="row">
-        <template v-for="[name, label] in BUTTONS" :key="name"><Button v-if="able(name)" :label="label" :variant="name === 'take' || name === 'hand_in' ? undefined : 'outlined'" :loading="move.isPending.value && move.variables.value?.move === name" @click="move.mutate({ move: name, why: words })" /></template>
+        <template v-for="[name, label] in BUTTONS" :key="name"><Button v-if="able(name)" :label="label" :variant="name === 'take' || name === 'hand_in' ? undefined : 'outlined'" :loading="move.isPending.value && move.variables.value?.move === name" @click="make({ move: name, why: words })" /></template>
         <span id="told" role="status" tabindex="-1" class="soft">{{ shown.state === "handed_in" ? "Its pages are being read again …" : told }}</span>
       </div>
-      <Message v-if="move.error.value" severity="error" role="alert">{{ says(move.error.value) }}</Message>
+      <ConflictNote v-if="conflict" :conflict="conflict" @again="move.mutate({ ...conflict.wanted, fix: conflict.now })" @leave="conflict = null" />
+      <Message v-else-if="move.error.value" severity="error" role="alert">{{ says(move.error.value) }}</Message>
       <div class="columns">
         <div class="stack">
           <div v-if="finding" class="card"><MarkedPicture :key="finding.id" :finding="finding" /></div>
           <section v-if="finding" class="card" aria-labelledby="x-mend">
             <h2 id="x-mend">How to mend it</h2>
             <ul><li v-for="mend in finding.mends" :key="mend.says"><MendLine :mend="mend" /></li></ul>
-            <p><a :href="finding.address" rel="noreferrer">Open the page</a> · <RouterLink :to="{ name: 'finding', params: { site: shown.site, finding: finding.id } }">All that was measured</RouterLink></p>
+            <p v-if="proposal" class="kept"><strong>Proposed:</strong> {{ proposal.says || proposal.value }} <code class="written">{{ markupOf(finding, proposal) }}</code></p>
+            <p><a :href="finding.address" rel="noreferrer">Open the page</a> · <RouterLink :to="{ name: 'finding', params: { site: shown.site, finding: finding.id } }">Mend it, with all that was measured</RouterLink></p>
           </section>
           <section class="card" aria-labelledby="x-places">
             <h2 id="x-places">Places</h2>
@@ -111,13 +118,13 @@ const waive = useMutation({
             </ol>
             <p><RouterLink :to="{ name: 'history', params: { site: shown.site }, query: { cause: shown.cause } }">History of this cause</RouterLink> · <RouterLink :to="{ name: 'history', params: { site: shown.site }, query: { path: shown.path } }">History of {{ shown.path }}</RouterLink></p>
             <template v-if="shown.links.length"><h3>Links</h3><ul><li v-for="link in shown.links" :key="link"><a :href="link" rel="noreferrer noopener">{{ link }}</a></li></ul></template>
-            <form v-if="able('note')" class="stack tight" @submit.prevent="move.mutate({ move: 'note', why: words })">
+            <form v-if="able('note')" class="stack tight" @submit.prevent="make({ move: 'note', why: words })">
               <label for="x-words">Note <span class="soft">(@name tells somebody)</span></label>
               <Textarea id="x-words" v-model="words" rows="2" maxlength="4000" />
               <div><Button type="submit" label="Write" variant="outlined" :disabled="!words.trim()" /></div>
             </form>
           </section>
-          <form v-if="able('assign')" class="card fields" aria-label="Hand on" @submit.prevent="move.mutate({ move: 'assign', owner, due_on: due, why: words })">
+          <form v-if="able('assign')" class="card fields" aria-label="Hand on" @submit.prevent="make({ move: 'assign', owner, due_on: due, why: words })">
             <OwnerPick id="x-owner" v-model="owner" label="Hand on to" nobody />
             <div class="field"><label for="x-due">By</label><InputText id="x-due" v-model="due" type="date" /></div>
             <Button type="submit" label="Hand on" variant="outlined" />
@@ -137,6 +144,6 @@ const waive = useMutation({
 </template>
 
 <style scoped>
-h1 { margin-bottom: 8px; } h3 { font-size: 15px; margin: 8px 0 4px; } li { overflow-wrap: anywhere; }
-.tight { gap: 8px; } .gone { color: var(--good); } .there { color: var(--barrier-ink); } .gone, .there { display: inline-block; min-width: 52px; font-weight: 600; }
+h1 { margin-bottom: 8px; } li { overflow-wrap: anywhere; }
+.kept { border-left: 4px solid var(--good); padding-left: 12px; } .written { display: block; overflow-wrap: anywhere; } .gone { color: var(--good); } .there { color: var(--barrier-ink); } .gone, .there { display: inline-block; min-width: 52px; font-weight: 600; }
 </style>

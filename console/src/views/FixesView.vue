@@ -1,124 +1,109 @@
 <script setup lang="ts">
-import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useMutation, useQueryClient } from "@tanstack/vue-query";
 import { computed, nextTick, ref } from "vue";
-import { useRoute, useRouter } from "vue-router";
+import { RouterLink } from "vue-router";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Message from "primevue/message";
-import Select from "primevue/select";
-import { api, data, ownerOf } from "@/api/client";
+import { api, data, ownerOf, type Fix } from "@/api/client";
+import { EDITIONS, WEIGHTS, type Edition, type Weight } from "@/choices";
 import { count, says, stateName } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import ChoiceField from "@/parts/ChoiceField.vue";
 import FixLine from "@/parts/FixLine.vue";
+import LongList from "@/parts/LongList.vue";
+import OwnerLoad from "@/parts/OwnerLoad.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
+import SavedFilters from "@/parts/SavedFilters.vue";
+import TermHelp from "@/parts/TermHelp.vue";
 import { session } from "@/session";
+import { useAddress } from "@/use/address";
+import { useDraft } from "@/use/drafts";
+import { useRowKeys } from "@/use/keys";
+import { useListing } from "@/use/listing";
+import { LIVE, STATES, useFixFilters } from "@/use/fixes";
 
-type State = "open" | "in_hand" | "handed_in" | "proven" | "returned" | "waived" | "void";
 const props = defineProps<{ site: string }>();
-const route = useRoute();
-const router = useRouter();
 const cache = useQueryClient();
-
-const text = (name: string) => (typeof route.query[name] === "string" ? route.query[name] : undefined);
-const owner = computed(() => text("owner") ?? "");
-const LIVE: State[] = ["open", "in_hand", "returned", "handed_in"];
+const { text, set, any, clear } = useAddress();
+const { owner, filters: common } = useFixFilters();
 const filters = computed(() => ({
-  state: text("state") === "all" ? undefined : text("state") ? [text("state") as State] : LIVE,
-  weight: text("weight") as "barrier" | "obstacle" | "friction" | undefined,
-  owner: owner.value.startsWith("p") ? Number(owner.value.slice(1)) : undefined,
-  group: owner.value.startsWith("g") ? Number(owner.value.slice(1)) : undefined,
-  unowned: owner.value === "none" || undefined,
-  late: text("late") === "yes" || undefined,
-  path: text("path"),
-  sort: (text("sort") ?? "reach") as "reach" | "due" | "change",
+  ...common.value,
+  state: text("state") === "all" ? undefined : text("state") ? [text("state") as Fix["state"]] : LIVE,
+  late: text("late") === "yes" || undefined, path: text("path"), check: text("check"), sort: (text("sort") ?? "reach") as "reach" | "due" | "change",
 }));
-const set = (name: string, value: string | null | undefined) => router.replace({ query: { ...route.query, [name]: value || undefined } });
-
-const found = useInfiniteQuery({
-  queryKey: ["fixes", computed(() => props.site), filters],
-  initialPageParam: undefined as string | undefined,
-  queryFn: ({ pageParam }) => data(api.GET("/api/v1/sites/{slug}/fixes", {
-    params: { path: { slug: props.site }, query: { ...filters.value, after: pageParam, limit: 50 } },
-  })),
-  getNextPageParam: (page) => (page.next ? new URL(page.next, location.origin).searchParams.get("after") ?? undefined : undefined),
-});
-const rows = computed(() => found.data.value?.pages.flatMap((page) => page.items) ?? []);
-const total = computed(() => found.data.value?.pages[0]?.total ?? 0);
-const { data: figures } = useQuery({
-  queryKey: ["fixes", "figures", computed(() => props.site)],
-  queryFn: () => data(api.GET("/api/v1/sites/{slug}/fixes/figures", { params: { path: { slug: props.site } } })),
-});
+const { rows, total, more, hasMore, isPending, error, refetch } = useListing<Fix>(
+  () => ["fixes", props.site, filters.value],
+  (after) => data(api.GET("/api/v1/sites/{slug}/fixes", { params: { path: { slug: props.site }, query: { ...filters.value, limit: 200, ...after } } })),
+);
+useRowKeys("fix");
 
 const isManager = computed(() => session.me?.role === "manager");
-const chosen = ref<number[]>([]);
+const chosen = computed(() => text("chosen")?.split(".").map(Number) ?? []);
+const choose = (ids: number[]) => set({ chosen: ids.join(".") });
+const turn = (id: number, on: boolean) => choose(on ? [...chosen.value, id] : chosen.value.filter((one) => one !== id));
+const shownIds = computed(() => rows.value.slice(0, 200).map((fix) => fix.id));
+const MOVES = [{ label: "Hand on", value: "assign" }, { label: "Set the day", value: "due" }, { label: "Take", value: "take" }, { label: "Put back", value: "put_back" }, { label: "Hand in", value: "hand_in" }, { label: "Write a note", value: "note" }];
+type Bulk = "assign" | "due" | "take" | "put_back" | "hand_in" | "note";
+const what = ref<string | null>("assign");
 const to = ref("none");
 const due = ref("");
 const done = ref("");
-const assign = useMutation({
+const { words, forget } = useDraft(`bulk-fixes:${props.site}`);
+const bulk = useMutation({
   mutationFn: () => data(api.POST("/api/v1/sites/{slug}/fixes/moves", {
     params: { path: { slug: props.site } },
-    body: { ids: chosen.value, move: "assign", owner: ownerOf(to.value), due_on: due.value || null, why: "", links: [] },
+    body: { ids: chosen.value, move: what.value as Bulk, owner: what.value === "assign" ? ownerOf(to.value) : null, due_on: due.value || null, why: words.value, links: [] },
   })),
   onSuccess: async (result) => {
     const refused = result.items.filter((one) => one.code);
-    done.value = `${count(result.items.length - refused.length, "fix", "fixes")} handed on.${refused.length ? ` Not: ${refused.map((one) => `${one.id} (${one.detail})`).join("; ")}` : ""}`;
-    chosen.value = [];
+    const verb = { assign: "handed on", due: "given a day", take: "taken", put_back: "put back", hand_in: "handed in", note: "noted" }[what.value as Bulk];
+    done.value = `${count(result.items.length - refused.length, "fix", "fixes")} ${verb}.${refused.length ? ` Not: ${refused.map((one) => `${one.id} (${one.detail})`).join("; ")}` : ""}`;
+    forget();
+    await choose([]);
     await cache.invalidateQueries({ queryKey: ["fixes"] });
     await nextTick();
     document.getElementById("moved")?.focus();
   },
 });
-const states = [{ label: "not closed", value: "" }, { label: "all", value: "all" }, ...[...LIVE, "proven", "waived", "void"].map((value) => ({ label: stateName(value), value }))];
-const weights = [{ label: "Barrier", value: "barrier" }, { label: "Obstacle", value: "obstacle" }, { label: "Friction", value: "friction" }];
+const states = [{ label: "not closed", value: "" }, { label: "all", value: "all" }, ...STATES.map((value) => ({ label: stateName(value), value }))];
 const sorts = [{ label: "Weight and reach", value: "reach" }, { label: "Due day", value: "due" }, { label: "Last change", value: "change" }];
 const lates = [{ label: "Late", value: "yes" }];
 </script>
 
 <template>
   <div class="stack">
-    <h1 tabindex="-1">Fixes</h1>
-    <section v-if="figures?.owners.length" class="card scrolls" aria-labelledby="load-title" tabindex="0">
-      <div class="row spread"><h2 id="load-title">Who has what</h2><RouterLink :to="{ name: 'history', params: { site } }">Who did what</RouterLink></div>
-      <table class="plain figures">
-        <caption class="only-aloud">Fixes by owner and state</caption>
-        <thead><tr><th scope="col">Owner</th><th scope="col">To mend</th><th scope="col">In hand</th><th scope="col">Still there</th><th scope="col">Handed in</th><th scope="col">Late</th><th scope="col">Proven</th><th scope="col">Waived</th><th scope="col">Days to proof</th></tr></thead>
-        <tbody>
-          <tr v-for="one in figures.owners" :key="`${one.owner_id} ${one.group_id}`">
-            <th scope="row"><RouterLink :to="{ query: { ...route.query, owner: one.owner_id ? `p${one.owner_id}` : one.group_id ? `g${one.group_id}` : 'none' } }">{{ one.owner || "Nobody" }}</RouterLink></th>
-            <td>{{ one.open }}</td><td>{{ one.in_hand }}</td><td>{{ one.returned }}</td><td>{{ one.handed_in }}</td><td>{{ one.late }}</td><td>{{ one.proven }}</td><td>{{ one.waived }}</td>
-            <td>{{ one.median_days == null ? "–" : one.median_days < 1 ? "under 1" : one.median_days.toFixed(1) }}</td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
+    <div class="row spread"><h1 tabindex="-1">Fixes <TermHelp term="fix" /></h1><nav class="tabs" aria-label="Ways to see the fixes"><RouterLink :to="{ name: 'fixes', params: { site } }" aria-current="page">Table</RouterLink><RouterLink :to="{ name: 'board', params: { site } }" aria-label="Fixes as a board">Board</RouterLink><RouterLink :to="{ name: 'calendar', params: { site } }" aria-label="Fixes in a calendar">Calendar</RouterLink><RouterLink :to="{ name: 'history', params: { site } }">Timeline</RouterLink></nav></div>
+    <OwnerLoad :site="site" />
     <form class="card fields" aria-label="Filters" @submit.prevent>
-      <div class="field"><span id="x-state">State</span><Select :model-value="text('state') ?? null" aria-labelledby="x-state" :options="states" option-label="label" option-value="value" placeholder="not closed" @update:model-value="(value) => set('state', value)" /></div>
-      <div class="field"><span id="x-weight">Weight</span><Select :model-value="text('weight') ?? null" aria-labelledby="x-weight" :options="weights" option-label="label" option-value="value" placeholder="All" show-clear @update:model-value="(value) => set('weight', value)" /></div>
-      <OwnerPick id="x-owner" :model-value="owner" label="Owner" nobody anybody @update:model-value="(value) => set('owner', value)" />
-      <div class="field"><span id="x-late">Due</span><Select :model-value="text('late') ?? null" aria-labelledby="x-late" :options="lates" option-label="label" option-value="value" placeholder="Any day" show-clear @update:model-value="(value) => set('late', value)" /></div>
-      <div class="field"><span id="x-sort">Sorted by</span><Select :model-value="filters.sort" aria-labelledby="x-sort" :options="sorts" option-label="label" option-value="value" @update:model-value="(value) => set('sort', value)" /></div>
-      <Button v-if="Object.keys(route.query).length" label="All fixes" variant="text" @click="router.replace({ query: {} })" />
+      <ChoiceField :model-value="text('state') ?? null" label="State" :options="states" all="not closed" @update:model-value="(state) => set({ state })" />
+      <ChoiceField :model-value="filters.weight as Weight | undefined" label="Weight" :options="WEIGHTS" @update:model-value="(weight) => set({ weight })" />
+      <ChoiceField :model-value="filters.edition as Edition | undefined" label="Edition" :options="EDITIONS" @update:model-value="(edition) => set({ edition })" />
+      <OwnerPick id="x-owner" :model-value="owner" label="Owner" nobody anybody @update:model-value="(value) => set({ owner: value })" />
+      <ChoiceField :model-value="text('late')" label="Due" :options="lates" all="Any day" @update:model-value="(late) => set({ late })" />
+      <ChoiceField :model-value="filters.sort" label="Sorted by" :options="sorts" :all="null" @update:model-value="(sort) => set({ sort })" />
+      <Button v-if="any" label="All fixes" variant="text" @click="clear()" />
     </form>
-    <AsyncState :loading="found.isPending.value" :error="found.error.value" what="the fixes" @again="found.refetch()">
-      <form v-if="isManager && chosen.length" class="card fields" aria-label="Hand on" @submit.prevent="assign.mutate()">
-        <OwnerPick id="x-to" v-model="to" :label="`Hand ${count(chosen.length, 'fix', 'fixes')} to`" nobody />
-        <div class="field"><label for="x-due">By</label><InputText id="x-due" v-model="due" type="date" /></div>
-        <Button type="submit" label="Hand on" :loading="assign.isPending.value" />
+    <SavedFilters :site="site" view="fixes" />
+    <AsyncState :loading="isPending" :error="error" what="the fixes" @again="refetch()">
+      <form v-if="isManager && chosen.length" class="card fields" aria-label="With what is chosen" @submit.prevent="bulk.mutate()">
+        <ChoiceField v-model="what" :label="`With ${count(chosen.length, 'fix', 'fixes')}`" :options="MOVES" :all="null" />
+        <OwnerPick v-if="what === 'assign'" id="x-to" v-model="to" label="Hand on to" nobody />
+        <div v-if="what === 'assign' || what === 'due'" class="field"><label for="x-due">By</label><InputText id="x-due" v-model="due" type="date" :required="what === 'due'" /></div>
+        <div class="field grow"><label for="x-why">Note</label><InputText id="x-why" v-model="words" maxlength="4000" :required="what === 'note'" /></div>
+        <Button type="submit" :label="MOVES.find((one) => one.value === what)?.label" :loading="bulk.isPending.value" />
       </form>
       <p id="moved" role="status" tabindex="-1">{{ done || (total >= 10000 ? "10,000 fixes or more" : count(total, "fix", "fixes")) }}</p>
-      <Message v-if="assign.error.value" severity="error" role="alert">{{ says(assign.error.value) }}</Message>
-      <label v-if="isManager && rows.length" class="all"><input type="checkbox" :checked="chosen.length === rows.length" @change="chosen = chosen.length === rows.length ? [] : rows.map((fix) => fix.id)"> Choose all that are shown</label>
-      <ol v-if="rows.length" class="plain-list card list">
-        <li v-for="fix in rows" :key="fix.id"><input v-if="isManager" v-model="chosen" type="checkbox" :value="fix.id" :aria-label="`Choose fix ${fix.id}: ${fix.says}`"><FixLine :fix="fix" with-page with-owner /></li>
-      </ol>
-      <p v-else class="card">No fix{{ Object.keys(route.query).length ? " with these filters" : ". Hand causes out to make some" }}.</p>
-      <Button v-if="found.hasNextPage.value" label="Show more" variant="outlined" :loading="found.isFetchingNextPage.value" @click="found.fetchNextPage()" />
+      <Message v-if="bulk.error.value" severity="error" role="alert">{{ says(bulk.error.value) }}</Message>
+      <label v-if="isManager && rows.length" class="row all"><input type="checkbox" :checked="chosen.length > 0 && chosen.length >= shownIds.length" @change="choose(chosen.length ? [] : shownIds)"> Choose all that are shown</label>
+      <LongList v-if="rows.length" :rows="rows" :key-of="(fix) => fix.id" :has-more="hasMore" label="Fixes" @more="more">
+        <template #default="{ row }"><div class="fix"><input v-if="isManager" type="checkbox" :checked="chosen.includes(row.id)" :aria-label="`Choose fix ${row.id}: ${row.says}`" @change="turn(row.id, ($event.target as HTMLInputElement).checked)"><FixLine :fix="row" with-page with-owner /></div></template>
+      </LongList>
+      <p v-else class="card">No fix{{ any ? " with these filters" : ". Hand causes out to make some" }}.</p>
     </AsyncState>
   </div>
 </template>
 
 <style scoped>
-.all { display: flex; gap: 10px; align-items: center; padding-left: 19px; }
-.list { padding: 0; } .list li { display: flex; gap: 14px; padding: 10px 18px; } .list li + li { border-top: 1px solid var(--line); } .list li > :last-child { flex: 1; }
-.figures td { font-variant-numeric: tabular-nums; }
+.all { padding-left: 19px; } .fix { display: flex; gap: 14px; padding: 10px 18px; } .fix > :last-child { flex: 1; }
 </style>

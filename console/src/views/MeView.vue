@@ -9,6 +9,7 @@ import { api, data } from "@/api/client";
 import { says } from "@/format";
 import { session } from "@/session";
 import { chooseTheme, theme, type Theme } from "@/theme";
+import { letLettersAct, lettersAct } from "@/use/keys";
 
 const THEMES: [Theme, string][] = [["system", "As the system has them"], ["light", "Light"], ["dark", "Dark"]];
 const router = useRouter();
@@ -54,6 +55,10 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked;
       <fieldset><legend class="only-aloud">Colours</legend>
         <label v-for="[value, label] in THEMES" :key="value" class="choice"><input type="radio" name="theme" :value="value" :checked="theme === value" @change="chooseTheme(value)"> {{ label }}</label>
       </fieldset>
+    </section>
+    <section class="card stack tight" aria-labelledby="m-keys">
+      <h2 id="m-keys">Keys</h2>
+      <label class="choice"><input type="checkbox" :checked="lettersAct" @change="(event) => letLettersAct(checked(event))"> Single letters act: / finds, j and k go through lists, g and a letter go to a place, ? says them all</label>
     </section>
     <section class="card stack tight" aria-labelledby="m-feed">
       <h2 id="m-feed">Feed</h2>

@@ -6,31 +6,45 @@ import Button from "primevue/button";
 import Message from "primevue/message";
 import Select from "primevue/select";
 import { api, data, uniqueKey } from "@/api/client";
-import { count, says, stateName, time } from "@/format";
+import type { Edition } from "@/choices";
+import { count, says, stateName } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import EditionFigures from "@/parts/EditionFigures.vue";
+import OwnerLoad from "@/parts/OwnerLoad.vue";
+import SectionTree from "@/parts/SectionTree.vue";
+import SinceLast from "@/parts/SinceLast.vue";
+import TermHelp from "@/parts/TermHelp.vue";
+import WeightHistory from "@/parts/WeightHistory.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 import { session } from "@/session";
+import { useAddress } from "@/use/address";
 
 const props = defineProps<{ site: string }>();
 const router = useRouter();
 const cache = useQueryClient();
+const { text } = useAddress();
 const path = computed(() => ({ slug: props.site }));
 const { data: shown, isPending, error, refetch } = useQuery({
   queryKey: ["site", path], queryFn: () => data(api.GET("/api/v1/sites/{slug}", { params: { path: path.value } })),
 });
 const { data: sweeps } = useQuery({
-  queryKey: ["sweeps", path], queryFn: () => data(api.GET("/api/v1/sites/{slug}/sweeps", { params: { path: path.value, query: { limit: 8 } } })),
+  queryKey: ["sweeps", path, 100], queryFn: () => data(api.GET("/api/v1/sites/{slug}/sweeps", { params: { path: path.value, query: { limit: 100 } } })),
 });
+const swept = computed(() => shown.value?.figures ?? []);
+/** The edition that all below the headline is about: as chosen, else the one that was read last. */
+const edition = computed<Edition>(() => (text("edition") as Edition | undefined) ?? [...swept.value].sort((a, b) => b.sweep_id - a.sweep_id)[0]?.edition ?? "live");
+const figures = computed(() => swept.value.find((one) => one.edition === edition.value));
 const { data: widest } = useQuery({
-  queryKey: ["causes", path, "widest"], queryFn: () => data(api.GET("/api/v1/sites/{slug}/causes", { params: { path: path.value, query: { limit: 5, outcome: "failed" } } })),
+  queryKey: ["causes", path, "widest", edition],
+  queryFn: () => data(api.GET("/api/v1/sites/{slug}/causes", { params: { path: path.value, query: { limit: 6, outcome: "failed", edition: edition.value } } })),
 });
+const going = computed(() => sweeps.value?.items.find((sweep) => sweep.state === "running" || sweep.state === "queued"));
 
-const edition = ref<"live" | "staging">("live");
+const toSweep = ref<Edition>("live");
 const editions = computed(() => (shown.value?.staging_address ? ["live", "staging"] : ["live"]));
 const start = useMutation({
   mutationFn: () => data(api.POST("/api/v1/sites/{slug}/sweeps", {
-    params: { path: path.value, header: { "Idempotency-Key": uniqueKey() } }, body: { edition: edition.value, lens: "rendered", section: "/", changed: false, fresh: false, paths: [] },
+    params: { path: path.value, header: { "Idempotency-Key": uniqueKey() } }, body: { edition: toSweep.value, lens: "rendered", section: "/", changed: false, fresh: false, paths: [] },
   })),
   onSuccess: async (sweep) => {
     await cache.invalidateQueries({ queryKey: ["sweeps"] });
@@ -53,40 +67,41 @@ watchEffect(() => { if (shown.value) document.head.querySelector("title")!.textC
         </div>
         <form v-if="mayStart" class="row" @submit.prevent="start.mutate()">
           <span id="edition-label">Edition</span>
-          <Select v-model="edition" input-id="edition" aria-labelledby="edition-label" :options="editions" />
+          <Select v-model="toSweep" input-id="edition" aria-labelledby="edition-label" :options="editions" />
           <Button type="submit" label="Start a sweep" :loading="start.isPending.value" />
         </form>
       </div>
       <Message v-if="start.error.value" severity="error" role="alert">{{ says(start.error.value) }}</Message>
-      <p v-if="!shown.figures?.length" class="card">This site was never read to the end. Start a sweep to see where it stands.</p>
-      <EditionFigures v-for="figures in shown.figures" :key="figures.edition" :site="site" :figures="figures" />
-      <section v-if="widest?.items.length" class="card" aria-labelledby="widest-title">
-        <div class="row spread"><h2 id="widest-title">The widest causes</h2><RouterLink :to="{ name: 'causes', params: { site } }">All causes, to hand out</RouterLink></div>
-        <ul class="plain-list widest"><li v-for="cause in widest.items" :key="cause.key"><WeightMark :weight="cause.weight" :outcome="cause.outcome" />
-          <span><RouterLink :to="{ name: 'finding', params: { site, finding: cause.best } }" :aria-label="`${cause.says} ${cause.path}, ${cause.selector}`">{{ cause.says }}</RouterLink>
-          <br><span class="soft">{{ count(cause.pages, "page") }}, {{ cause.fix_id ? `${cause.fix_owner ?? "nobody"}, ${stateName(cause.fix_state!)}` : "not handed out" }}</span></span></li></ul>
+      <p v-if="going" class="card">A sweep of {{ going.edition }} is under way: <RouterLink :to="{ name: 'sweep', params: { site, sweep: going.id } }">{{ going.read + going.unreadable }} of {{ going.total || "?" }} pages read</RouterLink></p>
+      <section v-if="!swept.length" class="card" aria-labelledby="first-title">
+        <h2 id="first-title">What now</h2>
+        <ol><li>Start a sweep: every page is found and read in a browser. It may be stopped and go on later.</li><li>Look at the widest causes first: one fault of a template is one line, however many pages it is on.</li><li>Say under People who answers for which part, and hand the causes out.</li></ol>
       </section>
-      <section class="card" aria-labelledby="sweeps-title">
-        <h2 id="sweeps-title">Sweeps</h2>
-        <table v-if="sweeps?.items.length" aria-labelledby="sweeps-title">
-          <thead><tr><th scope="col">Number</th><th scope="col">Begun</th><th scope="col">Edition</th><th scope="col">State</th><th scope="col">Pages ready</th></tr></thead>
-          <tbody>
-            <tr v-for="sweep in sweeps.items" :key="sweep.id">
-              <td><RouterLink :to="{ name: 'sweep', params: { site, sweep: sweep.id } }">Sweep {{ sweep.id }}</RouterLink></td>
-              <td>{{ time(sweep.created_at) }}</td><td>{{ sweep.edition }}</td><td>{{ sweep.state }}</td>
-              <td>{{ sweep.ready }} of {{ sweep.total }}</td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-else class="soft">None yet.</p>
-      </section>
+      <EditionFigures v-for="one in swept" :key="one.edition" :site="site" :figures="one" />
+      <nav v-if="swept.length > 1" class="tabs" aria-label="Edition below"><RouterLink v-for="one in swept" :key="one.edition" :to="{ query: { edition: one.edition } }" :aria-current="one.edition === edition ? 'page' : undefined" replace>{{ one.edition === "live" ? "Live in detail" : "Staging in detail" }}</RouterLink></nav>
+      <template v-if="figures">
+        <SinceLast :site="site" :sweep="figures.sweep_id" />
+        <div class="columns">
+          <WeightHistory :site="site" :sweeps="sweeps?.items ?? []" :edition="edition" />
+          <section v-if="widest?.items.length" class="card" aria-labelledby="widest-title">
+            <div class="row spread"><h2 id="widest-title">The widest causes <TermHelp term="cause" /></h2><RouterLink :to="{ name: 'causes', params: { site }, query: { edition } }">All causes, to hand out</RouterLink></div>
+            <ul class="plain-list widest"><li v-for="cause in widest.items" :key="cause.key" class="line"><WeightMark :weight="cause.weight" :outcome="cause.outcome" />
+              <span><RouterLink :to="{ name: 'cause', params: { site, cause: cause.key }, query: { sweep: String(cause.sweep_id) } }" :aria-label="`${cause.says} ${cause.path}, ${cause.selector}`">{{ cause.says }}</RouterLink>
+              <br><span class="soft">{{ count(cause.pages, "page") }}, {{ cause.fix_id ? `${cause.fix_owner ?? "nobody"}, ${stateName(cause.fix_state!)}` : "not handed out" }}</span></span></li></ul>
+          </section>
+        </div>
+        <section class="card" aria-labelledby="sections-title">
+          <h2 id="sections-title">Sections <TermHelp term="section" /></h2>
+          <p class="soft small">Pages ready, then barriers · obstacles · frictions.</p>
+          <SectionTree :key="figures.sweep_id" :site="site" :sweep="figures.sweep_id" />
+        </section>
+      </template>
+      <OwnerLoad :site="site" />
       <p class="soft">Checks by machine find only part of the barriers; the rest needs people's eyes and ears.</p>
     </div>
   </AsyncState>
 </template>
 
 <style scoped>
-.widest li { display: grid; grid-template-columns: minmax(6.2em, max-content) minmax(0, 1fr); gap: 14px; padding: 5px 0; justify-items: start; }
-table { border-collapse: collapse; width: 100%; }
-th, td { text-align: left; padding: 6px 16px 6px 0; border-bottom: 1px solid var(--line); }
+.widest li { padding: 5px 0; }
 </style>

@@ -4,17 +4,20 @@ import { RouterLink } from "vue-router";
 import { api, data } from "@/api/client";
 import { count, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import { session } from "@/session";
 
 const { data: sites, isPending, error, refetch } = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
 </script>
 
 <template>
   <div class="stack">
-    <h1 tabindex="-1">Sites</h1>
+    <div class="row spread"><h1 tabindex="-1">Sites</h1><RouterLink v-if="session.me?.role === 'manager'" :to="{ name: 'new-site' }" aria-label="Register another site">Register a site</RouterLink></div>
     <AsyncState :loading="isPending" :error="error" what="the sites" @again="refetch()">
-      <p v-if="!sites?.items.length" class="card">
-        No site is registered yet. <code>plumrake site add</code> registers one.
-      </p>
+      <section v-if="!sites?.items.length" class="card" aria-labelledby="first-title">
+        <h2 id="first-title">No site is registered yet</h2>
+        <p v-if="session.me?.role === 'manager'"><RouterLink :to="{ name: 'new-site' }">Register the first one</RouterLink>: say where it is, and see its pages being found.</p>
+        <p v-else>A manager registers it; then you see here where it stands.</p>
+      </section>
       <ul class="plain-list stack">
         <li v-for="site in sites?.items" :key="site.slug" class="card">
           <h2><RouterLink :to="{ name: 'site', params: { site: site.slug } }">{{ site.name }}</RouterLink></h2>

@@ -8,6 +8,7 @@ import Message from "primevue/message";
 import { api, data, type Progress } from "@/api/client";
 import { time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import CrumbTrail from "@/parts/CrumbTrail.vue";
 import SweepChanges from "@/parts/SweepChanges.vue";
 import { session } from "@/session";
 
@@ -76,6 +77,7 @@ const state = computed(() => {
 <template>
   <AsyncState :loading="isPending" :error="error" what="the sweep" @again="refetch()">
     <div v-if="shown" class="stack">
+      <CrumbTrail :steps="[{ says: site, to: { name: 'site', params: { site } } }, { says: 'Sweeps', to: { name: 'sweeps', params: { site } } }, { says: `Sweep ${shown.id}` }]" />
       <div>
         <h1 tabindex="-1">Sweep {{ shown.id }}: {{ shown.edition }}, {{ state }}</h1>
         <p class="soft">{{ shown.section === "/" ? "The whole site" : `Pages below ${shown.section}` }}, {{ shown.lens === "rendered" ? "in a browser" : "the markup alone" }}. Asked for {{ time(shown.created_at) }}<template v-if="shown.finished_at">, ended {{ time(shown.finished_at) }}</template></p>
@@ -88,7 +90,10 @@ const state = computed(() => {
         <p v-if="pace" class="soft">{{ pace }}</p>
         <Button v-if="session.me?.role === 'manager' && (going || shown.state === 'stopped')" :label="shown.state === 'stopped' ? 'Go on' : 'Stop'" size="small" severity="secondary" :loading="halt.isPending.value" @click="halt.mutate()" />
         <p v-if="shown.state === 'done'">
-          <RouterLink :to="{ name: 'findings', params: { site }, query: { sweep: String(shown.id) } }">What was found</RouterLink>
+          <RouterLink :to="{ name: 'findings', params: { site }, query: { sweep: String(shown.id) } }">What was found</RouterLink> ·
+          <RouterLink :to="{ name: 'causes', params: { site }, query: { sweep: String(shown.id) } }">its causes</RouterLink> ·
+          <RouterLink :to="{ name: 'pages', params: { site }, query: { sweep: String(shown.id) } }">its pages</RouterLink><template v-if="shown.base_id"> ·
+          <RouterLink :to="{ name: 'compare', params: { site }, query: { sweep: String(shown.id), against: String(shown.base_id) } }">what changed since sweep {{ shown.base_id }}</RouterLink></template>
         </p>
       </section>
       <SweepChanges v-if="shown.state === 'done' && shown.base_id" :sweep="shown.id" />

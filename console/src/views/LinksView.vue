@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+import { RouterLink } from "vue-router";
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { api, data } from "@/api/client";
+import { EDITIONS, type Edition } from "@/choices";
+import { count } from "@/format";
+import AsyncState from "@/parts/AsyncState.vue";
+import ChoiceField from "@/parts/ChoiceField.vue";
+import LongList from "@/parts/LongList.vue";
+import SavedFilters from "@/parts/SavedFilters.vue";
+import { useAddress } from "@/use/address";
+import { useRowKeys } from "@/use/keys";
+import { useListing } from "@/use/listing";
+
+/** All links by text and by target: what one text leads to, and what one target is called. */
+const props = defineProps<{ site: string }>();
+const { text, number, set, any, clear } = useAddress();
+const filters = computed(() => ({ sweep: number("sweep"), edition: text("edition") as Edition | undefined, text: text("text"), target: text("target") }));
+const { rows, more, hasMore, isPending, error, refetch } = useListing(
+  () => ["links", props.site, filters.value],
+  (after) => data(api.GET("/api/v1/sites/{slug}/links", { params: { path: { slug: props.site }, query: { ...filters.value, limit: 200, ...after } } })),
+);
+const words = ref(text("text") ?? "");
+const target = ref(text("target") ?? "");
+watch(() => [text("text"), text("target")], ([a, b]) => { words.value = a ?? ""; target.value = b ?? ""; });
+useRowKeys("link");
+</script>
+
+<template>
+  <div class="stack">
+    <h1 tabindex="-1">Links</h1>
+    <p class="soft">Read alone, does each text say where it goes? Press a text to see all it leads to, a target to see all that it is called.</p>
+    <form class="card fields" aria-label="Filters" @submit.prevent="set({ text: words, target })">
+      <ChoiceField :model-value="filters.edition" label="Edition" :options="EDITIONS" all="Newest sweep" @update:model-value="(edition) => set({ edition, sweep: null })" />
+      <div class="field"><label for="l-text">Text is</label><InputText id="l-text" v-model="words" @change="set({ text: words })" /></div>
+      <div class="field"><label for="l-target">Leads to</label><InputText id="l-target" v-model="target" @change="set({ target })" /></div>
+      <Button v-if="any" label="All links" variant="text" @click="clear()" />
+    </form>
+    <SavedFilters :site="site" view="links" />
+    <AsyncState :loading="isPending" :error="error" what="the links" @again="refetch()">
+      <p role="status">{{ count(rows.length, "link") }}{{ hasMore ? " and more" : "" }}, the most used first</p>
+      <LongList v-if="rows.length" :rows="rows" :key-of="(row) => `${row.text}\u0000${row.target}`" :has-more="hasMore" label="Links by text and target" :height="56" @more="more">
+        <template #default="{ row }"><div class="link">
+          <button type="button" class="bare" :aria-label="`All that is called ${row.text || 'nothing'}, like the link to ${row.target}`" @click="set({ text: row.text, target: null })"><span :class="{ none: !row.text }">{{ row.text || "(no text)" }}</span></button>
+          <button type="button" class="bare soft" :aria-label="`All that lead to ${row.target}, like ${row.text || 'the one without text'}`" @click="set({ target: row.target, text: null })">{{ row.target || "(nowhere)" }}</button>
+          <RouterLink class="figure" :to="{ name: 'page', params: { site }, query: { path: row.first_path, as: 'links' } }" :aria-label="`${count(row.uses, 'use')} on ${count(row.pages, 'page')}: ${row.text}, to ${row.target}`">{{ count(row.uses, "use") }}, {{ count(row.pages, "page") }}</RouterLink></div></template>
+      </LongList>
+      <p v-else class="card">No link{{ any ? " with these filters" : ". A sweep finds them" }}.</p>
+    </AsyncState>
+  </div>
+</template>
+
+<style scoped>
+.link { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 150px; gap: 4px 16px; padding: 8px 18px; align-items: baseline; overflow-wrap: anywhere; } .none { color: var(--barrier-ink); font-weight: 600; }
+@media (max-width: 600px) { .link { grid-template-columns: minmax(0, 1fr); } }
+</style>
