@@ -70,7 +70,7 @@ onMounted(listenForKeys);
 .brand { display: flex; align-items: center; gap: 10px; font-size: 18px; font-weight: 700; color: var(--ink); text-decoration: none; }
 .who { margin-left: auto; display: flex; flex-wrap: wrap; gap: 4px 16px; align-items: center; } .who a.here { font-weight: 700; }
 .lost { margin: 0; padding: 8px 20px; background: var(--barrier); color: #fff; font-weight: 600; }
-.body.wide { display: grid; grid-template-columns: 210px minmax(0, 1fr); align-items: start; }
+.body.wide { display: grid; grid-template-columns: 210px minmax(0, 1fr); }
 main { max-width: 1400px; min-width: 0; padding: 22px 28px 70px; outline: none; } .body:not(.wide) main { margin: 0 auto; }
 @media (max-width: 1000px) { .body.wide { display: block; } main { padding: 14px 14px 60px; } .top { position: static; padding: 8px 14px; } .who { margin-left: 0; } }
 </style>

@@ -28,6 +28,8 @@ def places(trust: Trust) -> dict[str, str]:
     rake = trust.manager
     sweep = rake.sweeps.start(SITE, edition="staging")
     assert list(rake.sweeps.follow(sweep.id))[-1].kind == "done"
+    second = rake.sweeps.start(SITE, edition="staging")
+    assert list(rake.sweeps.follow(second.id))[-1].kind == "done"
     causes = [one.key for one in rake.causes.list(SITE, sweep=sweep.id, outcome="failed")]
     fixes = rake.fixes.hand_out(SITE, sweep=sweep.id, causes=causes[:12], due_on=datetime.now(UTC).date() - timedelta(days=1))
     rake.fixes.move_all(SITE, [fix.id for fix in fixes[:4]], "take", why="for today, @philippa")
@@ -35,12 +37,21 @@ def places(trust: Trust) -> dict[str, str]:
     rake.decisions.waive(fixes[5].finding_id or 0, scope="cause", reason="replaced in spring", ends_on=until)
     doubtful = next(rake.findings.list(SITE, sweep=sweep.id, outcome="cantTell"))
     rake.decisions.judge(doubtful.id, "fine", "it is fine")
-    contrast = next(rake.findings.list(SITE, sweep=sweep.id, check="contrast/text"))
-    site = f"/sites/{SITE}"
+    of_kind = {
+        check: next(rake.findings.list(SITE, sweep=sweep.id, check=check)).id
+        for check in ("contrast/text", "headings/level-jump", "links/vague", "pictures/file-name-text", "tables/no-caption")
+    }
+    site, page = f"/sites/{SITE}", f"/sites/{SITE}/page?path=/visit/gallery/&edition=staging"
+    ways = ("outline", "heard", "order", "links", "pictures", "colours", "names", "pale", "readings")
     return {
-        "/": "main .card", site: "main table", f"{site}/causes": "main table", f"{site}/fixes": "main ol", f"{site}/fixes/{fixes[0].id}": ".timeline li",
-        f"{site}/findings": "main ol", f"{site}/findings/{contrast.id}": "#decide-title", f"{site}/findings/{doubtful.id}": "#question-title",
-        f"{site}/sweeps/{sweep.id}": "main .card", f"{site}/decisions": "main table", f"{site}/people": "main table", f"{site}/history": ".timeline li",
+        "/": "main .card", "/sites/new": "main form", site: ".tree li", f"{site}/causes": "main li", f"{site}/causes/{causes[0]}": ".timeline li",
+        f"{site}/pages": "main li", page: ".mark", **{f"{page}&as={way}": ".way > *" for way in ways},
+        f"{site}/fixes": "main li", f"{site}/board": ".ticket", f"{site}/calendar": "main table", f"{site}/fixes/{fixes[0].id}": ".timeline li",
+        f"{site}/findings": "main li", **{f"{site}/findings/{number}": "#mend-title" for number in of_kind.values()},
+        f"{site}/findings/{doubtful.id}": "#question-title", f"{site}/sweeps": "main li", f"{site}/sweeps/{sweep.id}": "main .card",
+        f"{site}/sweeps/compare?sweep={second.id}&against={sweep.id}&kind=still": "main table", f"{site}/decisions": "main table",
+        f"{site}/people": "main table", f"{site}/policy": ".area", f"{site}/checks/links/vague": "#help-title", f"{site}/history": ".timeline li",
+        f"{site}/pictures": "main li", f"{site}/colours": "main .pair", f"{site}/links": "main li",
         "/desk": "main .card", "/me": "main .card", "/letters": "main .card", "/nowhere": "main h1",
     }  # fmt: skip
 
@@ -54,7 +65,7 @@ def state(path: str, there: str, theme: str) -> State:
     return states_of([{"name": f"{path} {theme}", "steps": steps}])[0]
 
 
-@pytest.mark.parametrize(("theme", "size"), [("Light", "wide"), ("Dark", "narrow")])
+@pytest.mark.parametrize(("theme", "size"), [("Light", "wide"), ("Dark", "narrow"), ("Light", "narrow"), ("Dark", "wide")])
 def test_own_pages_have_no_fault(trust: Trust, places: dict[str, str], theme: str, size: str) -> None:
     """Every check, WCAG 2.2 AA, in a real browser: nothing is ``failed``."""
     origin, policy = trust.running.address, Policy()

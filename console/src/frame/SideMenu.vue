@@ -14,7 +14,7 @@ watch(() => route.path, () => (open.value = false));
 const GROUPS: { says: string; links: [name: string, says: string, key: string][] }[] = [
   { says: "Where it stands", links: [["site", "Overview", "o"], ["causes", "Causes", "c"], ["pages", "Pages", "p"], ["findings", "Findings", "i"]] },
   { says: "Mending", links: [["fixes", "Fixes", "f"], ["board", "Board", "b"], ["calendar", "Calendar", "k"], ["decisions", "Decisions", "w"]] },
-  { says: "All over the site", links: [["pictures", "Pictures", "m"], ["colours", "Colours", "h"], ["links", "Links", "l"]] },
+  { says: "All over the site", links: [["pictures", "Pictures", "m"], ["colours", "Colours", "h"], ["links", "Link texts", "l"]] },
   { says: "Rules", links: [["sweeps", "Sweeps", "s"], ["people", "People", "e"], ["policy", "Policy", "y"]] },
 ];
 const here = computed(() => (route.meta.under as string | undefined) ?? String(route.name));
@@ -26,25 +26,25 @@ useKeys([
 </script>
 
 <template>
-  <div class="side">
+  <nav class="side" aria-label="Site">
     <button type="button" class="opener" aria-controls="site-menu" :aria-expanded="open" @click="open = !open">Menu of the site</button>
-    <nav id="site-menu" aria-label="Site" :class="{ open }">
+    <div id="site-menu" class="groups" :class="{ open }">
       <div v-for="group in GROUPS" :key="group.says">
         <p class="group">{{ group.says }}</p>
         <ul class="plain-list"><li v-for="[name, says] in group.links" :key="name">
           <RouterLink :to="{ name, params: { site } }" :class="{ here: here === name }" :aria-current="here === name ? 'page' : undefined">{{ says }}</RouterLink></li></ul>
       </div>
       <div v-if="session.me?.role === 'manager'"><p class="group">Service</p><ul class="plain-list"><li><RouterLink :to="{ name: 'new-site' }">Register a site</RouterLink></li></ul></div>
-    </nav>
-  </div>
+    </div>
+  </nav>
 </template>
 
 <style scoped>
 .side { padding: 18px 12px 24px 20px; } .opener { display: none; }
-nav { display: grid; gap: 16px; position: sticky; top: 74px; } .group { font-size: 13px; font-weight: 600; color: var(--ink-soft); margin: 0 0 4px 12px; }
+.groups { display: grid; gap: 16px; position: sticky; top: 74px; } .group { font-size: 13px; font-weight: 600; color: var(--ink-soft); margin: 0 0 4px 12px; }
 a { display: block; padding: 6px 12px; border-radius: 8px; color: var(--ink); text-decoration: none; } a:hover { background: var(--soft-plum); } a.here { background: var(--plum); color: var(--paper); font-weight: 600; }
 @media (max-width: 1000px) {
   .side { padding: 8px 14px 0; } .opener { display: block; width: 100%; padding: 8px; font: inherit; font-weight: 600; border: 1px solid var(--edge); border-radius: 8px; background: var(--paper); color: var(--ink); cursor: pointer; }
-  nav { display: none; position: static; padding: 10px 0; grid-template-columns: repeat(auto-fill, minmax(150px, 1fr)); } nav.open { display: grid; }
+  .groups { display: none; position: static; padding: 10px 0; grid-template-columns: repeat(auto-fill, minmax(150px, 1fr)); } .groups.open { display: grid; }
 }
 </style>

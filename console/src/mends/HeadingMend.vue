@@ -63,5 +63,5 @@ watch([level, along], () => {
 
 <style scoped>
 fieldset { border: 0; padding: 0; margin: 0; gap: 6px 14px; } legend { font-weight: 600; padding: 0 0 4px; } label { gap: 6px; } input[type="radio"] { width: 20px; height: 20px; accent-color: var(--plum); }
-.outline { max-height: 360px; overflow: auto; border: 1px solid var(--line); border-radius: 8px; padding: 8px 12px; } li { padding: 2px 0; overflow-wrap: anywhere; } .own { font-weight: 700; background: var(--soft-plum); } .badge { display: inline-block; min-width: 30px; border: 1px solid var(--edge); border-radius: 5px; font-size: 13px; text-align: center; } .bad { color: var(--barrier-ink); font-weight: 600; } .good { color: var(--good); }
+.outline { max-height: 24em; overflow: auto; border: 1px solid var(--line); border-radius: 8px; padding: 8px 12px; } li { padding: 2px 0; overflow-wrap: anywhere; } .own { font-weight: 700; background: var(--soft-plum); } .badge { display: inline-block; min-width: 30px; border: 1px solid var(--edge); border-radius: 5px; font-size: 13px; text-align: center; } .bad { color: var(--barrier-ink); font-weight: 600; } .good { color: var(--good); }
 </style>

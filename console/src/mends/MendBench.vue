@@ -80,7 +80,7 @@ const keep = useMutation({
     <component :is="control" v-model="proposal" :finding="finding" />
     <template v-if="proposal">
       <h3>As markup</h3>
-      <pre class="code" tabindex="0" aria-label="The mend as markup">{{ markup }}</pre>
+      <pre class="code" tabindex="0" role="group" aria-label="The mend as markup">{{ markup }}</pre>
       <p v-if="draft.isKept" class="soft small">This was begun before and not kept; it stands here until you keep it or empty it.</p>
     </template>
     <div class="row">

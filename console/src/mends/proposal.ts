@@ -19,7 +19,7 @@ export function markupOf(finding: Finding, proposal: Proposal): string {
   if (proposal.kind === "set-style") return `${finding.selector} { ${proposal.property}: ${proposal.value}; }`;
   if (proposal.kind === "set-attribute" && proposal.attribute) return withAttribute(finding.excerpt, proposal.attribute, proposal.value ?? "");
   if (proposal.kind === "remove-attribute" && proposal.attribute) return withAttribute(finding.excerpt, proposal.attribute, null);
-  if (proposal.kind === "rename-element" && proposal.to) return finding.excerpt.replace(/^<[a-z0-9-]+/i, `<${proposal.to}`).replace(/<\/[a-z0-9-]+>$/i, `</${proposal.to}>`);
+  if (proposal.kind === "rename-element" && proposal.to) return withAttribute(withAttribute(finding.excerpt, "role", null), "aria-level", null).replace(/^<[a-z0-9-]+/i, `<${proposal.to}`).replace(/<\/[a-z0-9-]+>$/i, `</${proposal.to}>`);
   if (proposal.kind === "replace-text") {
     const [open] = finding.excerpt.match(/^<[^>]*>/) ?? [""];
     const [close] = finding.excerpt.match(/<\/[^>]*>$/) ?? [""];

@@ -25,7 +25,7 @@ const listed = (one: Owner, state: string) => ({ name: "fixes", params: { site: 
       <tbody>
         <tr v-for="one in figures.owners" :key="key(one)">
           <th scope="row"><RouterLink :to="{ name: 'fixes', params: { site }, query: { owner: key(one) } }">{{ one.owner || "Nobody" }}</RouterLink></th>
-          <td v-for="[field, says, state] in COLUMNS" :key="field"><RouterLink v-if="one[field]" :to="listed(one, state)" :aria-label="`${one[field]} ${says}, ${one.owner || 'nobody'}`" :class="{ late: field === 'late' }">{{ one[field] }}</RouterLink><template v-else>0</template></td>
+          <td v-for="[field, says, state] in COLUMNS" :key="field"><RouterLink v-if="one[field]" :to="listed(one, state)" :aria-label="`${one[field]}, ${says}, ${one.owner || 'nobody'}`" :class="{ late: field === 'late' }">{{ one[field] }}</RouterLink><template v-else>0</template></td>
           <td>{{ one.median_days == null ? "–" : one.median_days < 1 ? "under 1" : one.median_days.toFixed(1) }}</td>
         </tr>
       </tbody>

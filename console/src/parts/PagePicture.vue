@@ -70,7 +70,7 @@ function drag(event: PointerEvent) {
 
 <style scoped>
 .tools { gap: 6px 8px; margin-bottom: 8px; } .tool { min-width: 34px; height: 32px; padding: 0 10px; border: 1px solid var(--edge); border-radius: 6px; background: var(--paper); color: var(--ink); font: inherit; cursor: pointer; }
-.frame { height: min(78vh, 900px); overflow: auto; border: 1px solid var(--edge); border-radius: 8px; background: var(--ground); cursor: grab; touch-action: pan-x pan-y; } .sheet { position: relative; overflow: hidden; } img { display: block; user-select: none; }
+.frame { max-height: min(78vh, 900px); overflow: auto; border: 1px solid var(--edge); border-radius: 8px; background: var(--ground); cursor: grab; touch-action: pan-x pan-y; } .sheet { position: relative; overflow: hidden; } img { display: block; user-select: none; }
 img.grey { filter: grayscale(1); } img.pale { filter: contrast(0.45) brightness(1.15); } img.blurred { filter: blur(2.5px); }
 .mark { position: absolute; padding: 0; border: 3px solid; border-radius: 4px; background: transparent; cursor: pointer; min-width: 24px; min-height: 24px; box-shadow: 0 0 0 2px #fff; }
 .mark.barrier { border-color: #9c2020; } .mark.obstacle { border-color: #8a4b00; } .mark.friction { border-color: #3e5c76; } .mark.doubt { border-color: #5b4a8a; } .mark.hidden { border-style: dashed; }

@@ -27,7 +27,7 @@ const any = computed(() => changed.value?.some((one) => one.items.length));
       <thead><tr><th scope="col">Read</th><th scope="col">Edition</th><th scope="col">Ready</th><th scope="col">Faults</th><th scope="col">To look at</th></tr></thead>
       <tbody><tr v-for="one in readings" :key="one.id" :class="{ here: one.id === shown.id }"><td><RouterLink :to="{ query: { path, edition: one.edition, reading: String(one.id), as: 'readings' } }" :aria-current="one.id === shown.id ? 'true' : undefined" :aria-label="`Reading ${one.id}, ${time(one.read_at)}`">{{ time(one.read_at) }}</RouterLink><span class="soft small"> sweep {{ one.sweep_id }}{{ one.kept ? ", was as before" : "" }}</span></td><td>{{ one.edition }}</td><td>{{ one.status === "read" ? (one.ready ? "yes" : "no") : "not read" }}</td><td>{{ one.failed }}</td><td>{{ one.doubtful }}</td></tr></tbody>
     </table></div>
-    <h3 v-if="before">Against the reading before, of {{ time(before.read_at) }}</h3>
+    <h2 v-if="before">Against the reading before, of {{ time(before.read_at) }}</h2>
     <p v-if="before && changed && !any" class="soft">Nothing changed.</p>
     <template v-for="kind in changed" :key="kind.says"><ul v-if="kind.items.length" class="plain-list"><li v-for="one in kind.items" :key="one.id" class="line"><WeightMark :weight="one.weight" :outcome="one.outcome" /><span><strong>{{ kind.says }}:</strong> {{ one.says }}</span></li></ul></template>
   </div>

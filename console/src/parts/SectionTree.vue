@@ -26,9 +26,9 @@ const faults = (section: Section) => section.barriers + section.obstacles + sect
     <li v-for="section in found?.items" :key="section.path">
       <div class="step">
         <button v-if="section.has_more" type="button" class="turn" :aria-expanded="isOpen(section)" :aria-label="`What is in ${section.path}`" @click="turn(section.path)">{{ isOpen(section) ? "−" : "+" }}</button><span v-else class="turn-room" />
-        <RouterLink :to="section.has_more ? { name: 'pages', params: { site }, query: { sweep: String(sweep), path: section.path } } : { name: 'page', params: { site }, query: { path: section.path } }" :aria-label="`Pages of ${section.path}`">{{ name(section) }}</RouterLink>
+        <RouterLink :to="section.has_more ? { name: 'pages', params: { site }, query: { sweep: String(sweep), path: section.path } } : { name: 'page', params: { site }, query: { path: section.path } }" :aria-label="`${name(section)}, ${section.path}`">{{ name(section) }}</RouterLink>
         <span class="soft figure">{{ number(section.ready) }} of {{ number(section.pages) }} ready</span>
-        <RouterLink v-if="faults(section)" class="figure" :to="listed(section)" :aria-label="`${faults(section)} findings in ${section.path}`"><span class="n barrier">{{ number(section.barriers) }}</span> · <span class="n obstacle">{{ number(section.obstacles) }}</span> · {{ number(section.frictions) }}</RouterLink><span v-else class="clean">clean</span>
+        <RouterLink v-if="faults(section)" class="figure" :to="listed(section)" ><span class="n barrier">{{ number(section.barriers) }}</span> · <span class="n obstacle">{{ number(section.obstacles) }}</span> · {{ number(section.frictions) }}<span class="only-aloud"> findings in {{ section.path }}</span></RouterLink><span v-else class="clean">clean</span>
       </div>
       <SectionTree v-if="isOpen(section) && section.path !== under" class="inner" :site="site" :sweep="sweep" :under="section.path" />
     </li>

@@ -35,7 +35,7 @@ const cut = (box: number[]) => `/api/v1/readings/${props.reading}/cut?x=${box[0]
     <p v-else-if="!rows.length">There is nothing of this kind on the page.</p>
     <ul v-else-if="way === 'outline'" class="plain-list outline">
       <li v-for="(row, at) in rows" :key="at" :style="{ paddingLeft: `${((row.depth ?? 0) + Math.max(0, (row.level ?? 1) - 1)) * 18}px` }" :class="row.kind">
-        <span class="badge">{{ row.kind === "heading" ? `h${row.level}` : row.kind }}</span> <span :class="{ none: !row.name }">{{ row.name || (row.kind === "heading" ? "(empty)" : "(untitled)") }}</span>
+        <span class="badge">{{ row.kind === "heading" ? `h${row.level}` : row.kind }}</span> <span :class="{ none: !row.name && row.kind === 'heading' }">{{ row.name || (row.kind === "heading" ? "(empty)" : "(untitled)") }}</span>
         <RouterLink v-for="fault in row.faults" :key="fault" class="fault" :to="{ name: 'check', params: { site, check: fault.split('/') } }" :aria-label="`${fault}: ${row.name || row.kind}, line ${at + 1}`">{{ fault }}</RouterLink>
       </li>
     </ul>

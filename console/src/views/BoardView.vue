@@ -8,6 +8,7 @@ import { api, data, type Fix } from "@/api/client";
 import { EDITIONS, WEIGHTS } from "@/choices";
 import { count, day, says, stateName } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import FilterBar from "@/parts/FilterBar.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import ConflictNote from "@/parts/ConflictNote.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
@@ -44,11 +45,11 @@ useRowKeys("fix");
 <template>
   <div class="stack">
     <h1 tabindex="-1">Board</h1>
-    <form class="card fields" aria-label="Filters" @submit.prevent>
+    <FilterBar>
       <ChoiceField :model-value="text('weight')" label="Weight" :options="WEIGHTS" @update:model-value="(weight) => set({ weight })" />
       <ChoiceField :model-value="text('edition')" label="Edition" :options="EDITIONS" @update:model-value="(edition) => set({ edition })" />
       <OwnerPick id="b-owner" :model-value="owner" label="Owner" nobody anybody @update:model-value="(value) => set({ owner: value })" />
-    </form>
+    </FilterBar>
     <ConflictNote v-if="conflict" :conflict="conflict" @again="move.mutate({ ...conflict.wanted, fix: conflict.now })" @leave="conflict = null" />
     <Message v-else-if="move.error.value" severity="error" role="alert">{{ says(move.error.value) }}</Message>
     <AsyncState :loading="board.isPending.value" :error="board.error.value" what="the board" @again="board.refetch()">
@@ -56,14 +57,14 @@ useRowKeys("fix");
         <section v-for="column in columns" :key="column.state" :aria-labelledby="`b-${column.state}`">
           <h2 :id="`b-${column.state}`">{{ stateName(column.state) }} <span class="soft figure">{{ column.total }}</span></h2>
           <ul class="plain-list">
-            <li v-for="fix in column.fixes" :key="fix.id" class="card" data-row>
+            <li v-for="fix in column.fixes" :key="fix.id" class="card ticket" data-row>
               <WeightMark :weight="fix.weight" outcome="failed" />
               <p><RouterLink :to="{ name: 'fix', params: { site, fix: fix.id } }" :aria-label="`${fix.says} ${fix.path}, fix ${fix.id}`">{{ fix.says }}</RouterLink></p>
               <p class="soft small">{{ count(fix.pages, "page") }} · {{ fix.owner ?? fix.group ?? "nobody" }}<template v-if="fix.due_on"> · by {{ day(fix.due_on) }}<strong v-if="fix.late">, late</strong></template></p>
               <div v-if="may(fix)" class="row"><Button v-for="[name, label] in STEPS[column.state]" :key="name" :label="label" size="small" variant="outlined" :aria-label="`${label}: fix ${fix.id}`" @click="move.mutate({ fix, move: name })" /></div>
             </li>
           </ul>
-          <p v-if="column.total > column.fixes.length" class="small"><RouterLink :to="{ name: 'fixes', params: { site }, query: { state: column.state } }" :aria-label="`All that are ${stateName(column.state)}`">and {{ column.total - column.fixes.length }} more</RouterLink></p>
+          <p v-if="column.total > column.fixes.length" class="small"><RouterLink :to="{ name: 'fixes', params: { site }, query: { state: column.state } }" :aria-label="`and ${column.total - column.fixes.length} more that are ${stateName(column.state)}`">and {{ column.total - column.fixes.length }} more</RouterLink></p>
           <p v-if="!column.fixes.length" class="soft small">None.</p>
         </section>
       </div>
@@ -72,6 +73,6 @@ useRowKeys("fix");
 </template>
 
 <style scoped>
-.board { display: grid; grid-template-columns: repeat(5, minmax(190px, 1fr)); gap: 14px; align-items: start; } ul { display: grid; gap: 10px; } .card { padding: 10px 12px; display: grid; gap: 4px; justify-items: start; } .card p { margin: 0; overflow-wrap: anywhere; } h2 { font-size: 16px; }
+.board { display: grid; grid-template-columns: repeat(5, minmax(190px, 1fr)); gap: 14px; align-items: start; } ul { display: grid; gap: 10px; } .ticket { padding: 10px 12px; display: grid; gap: 4px; justify-items: start; } .ticket p { margin: 0; overflow-wrap: anywhere; } h2 { font-size: 16px; }
 @media (max-width: 1200px) { .board { grid-template-columns: repeat(auto-fit, minmax(min(240px, 100%), 1fr)); } }
 </style>

@@ -47,8 +47,8 @@ const listed = (date: string) => ({ name: "fixes", params: { site: props.site },
         <thead><tr><th v-for="one in DAYS" :key="one" scope="col">{{ one }}</th></tr></thead>
         <tbody><tr v-for="week in weeks" :key="week[0]"><td v-for="date in week" :key="date" :class="{ other: !date.startsWith(month), today: date === today }">
           <span class="date" :class="{ soft: !on(date).length }">{{ Number(date.slice(8)) }}{{ date === today ? ", today" : "" }}</span>
-          <ul v-if="on(date).length" class="plain-list"><li v-for="fix in on(date).slice(0, 4)" :key="fix.id"><RouterLink :to="{ name: 'fix', params: { site, fix: fix.id } }" :class="{ late: fix.late }" :aria-label="`Fix ${fix.id}, ${fix.owner ?? fix.group ?? 'nobody'}, ${stateName(fix.state)}: ${fix.says}`">{{ fix.owner ?? fix.group ?? "nobody" }}: {{ fix.says }}</RouterLink></li>
-            <li v-if="on(date).length > 4"><RouterLink :to="listed(date)" :aria-label="`All of ${date}`">and {{ on(date).length - 4 }} more</RouterLink></li></ul></td></tr></tbody>
+          <ul v-if="on(date).length" class="plain-list"><li v-for="fix in on(date).slice(0, 4)" :key="fix.id"><RouterLink :to="{ name: 'fix', params: { site, fix: fix.id } }" :class="{ late: fix.late }" :aria-label="`${fix.owner ?? fix.group ?? 'nobody'}: ${fix.says}, fix ${fix.id}, ${stateName(fix.state)}`">{{ fix.owner ?? fix.group ?? "nobody" }}: {{ fix.says }}</RouterLink></li>
+            <li v-if="on(date).length > 4"><RouterLink :to="listed(date)" :aria-label="`and ${on(date).length - 4} more of ${date}`">and {{ on(date).length - 4 }} more</RouterLink></li></ul></td></tr></tbody>
       </table></div>
       <p v-if="due?.next" class="soft">Only the first 200 are shown; choose an owner to see all of theirs.</p>
     </AsyncState>
@@ -56,6 +56,6 @@ const listed = (date: string) => ({ name: "fixes", params: { site: props.site },
 </template>
 
 <style scoped>
-table { border-collapse: collapse; width: 100%; min-width: 760px; table-layout: fixed; } th { text-align: left; font-size: 13px; padding: 4px 8px; } td { border: 1px solid var(--line); vertical-align: top; padding: 6px 8px; height: 92px; font-size: 13px; } td.other { background: var(--ground); } td.today { outline: 2px solid var(--plum); outline-offset: -2px; }
+table { border-collapse: collapse; width: 100%; min-width: 52em; table-layout: fixed; } th { text-align: left; font-size: 0.87em; padding: 4px 8px; overflow-wrap: anywhere; } td { border: 1px solid var(--line); vertical-align: top; padding: 6px 8px; height: 92px; font-size: 13px; } td.other { background: var(--ground); } td.today { outline: 2px solid var(--plum); outline-offset: -2px; }
 .date { font-weight: 600; } li { padding: 2px 0; } li a { display: block; max-height: 2.9em; overflow: hidden; } .late { color: var(--barrier-ink); font-weight: 600; }
 </style>

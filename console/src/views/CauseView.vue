@@ -56,7 +56,7 @@ useRowKeys("place");
           <div v-if="best" class="card"><MarkedPicture :key="best.id" :finding="best" /></div>
           <section class="card" aria-labelledby="c-mend"><h2 id="c-mend">How to mend it once</h2>
             <ul><li v-for="mend in shown.mends" :key="mend.says"><MendLine :mend="mend" /></li></ul>
-            <pre class="code" tabindex="0" aria-label="Markup of the place that shows it best">{{ shown.excerpt }}</pre>
+            <pre class="code" tabindex="0" role="group" aria-label="Markup of the place that shows it best">{{ shown.excerpt }}</pre>
             <p><RouterLink :to="{ name: 'finding', params: { site, finding: shown.best } }">All that was measured at {{ shown.path }}</RouterLink></p></section>
         </div>
         <div class="stack">

@@ -7,6 +7,7 @@ import { api, data, type Cause } from "@/api/client";
 import { EDITIONS, OUTCOMES, REGIONS, WEIGHTS, type Edition, type Outcome, type Weight } from "@/choices";
 import { count } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import FilterBar from "@/parts/FilterBar.vue";
 import BulkCauses from "@/parts/BulkCauses.vue";
 import CauseRow from "@/parts/CauseRow.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
@@ -49,7 +50,7 @@ const printed = [{ label: "By the template", value: "template" }, { label: "On s
 <template>
   <div class="stack">
     <h1 tabindex="-1">Causes <TermHelp term="cause" /></h1>
-    <form class="card fields" aria-label="Filters" @submit.prevent>
+    <FilterBar>
       <ChoiceField :model-value="filters.edition" label="Edition" :options="EDITIONS" all="Newest sweep" @update:model-value="(edition) => set({ edition, sweep: null })" />
       <ChoiceField :model-value="filters.weight" label="Weight" :options="WEIGHTS" @update:model-value="(weight) => set({ weight })" />
       <ChoiceField :model-value="filters.outcome" label="Outcome" :options="OUTCOMES" @update:model-value="(outcome) => set({ outcome })" />
@@ -58,7 +59,7 @@ const printed = [{ label: "By the template", value: "template" }, { label: "On s
       <ChoiceField :model-value="text('handed')" label="Handed out" :options="handed" @update:model-value="(one) => set({ handed: one })" />
       <ChoiceField :model-value="filters.check" label="Check" :options="checkOptions" searchable @update:model-value="(check) => set({ check })" />
       <Button v-if="any" label="All causes" variant="text" @click="clear()" />
-    </form>
+    </FilterBar>
     <SavedFilters :site="site" view="causes" />
     <AsyncState :loading="isPending" :error="error" what="the causes" @again="refetch()">
       <BulkCauses v-if="mayDecide && rows.length" :site="site" :chosen="chosen" @done="finish" />

@@ -9,6 +9,7 @@ import { EDITIONS, type Edition } from "@/choices";
 import { contrast, isColour, shownRatio } from "@/contrast";
 import { count } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import FilterBar from "@/parts/FilterBar.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import { useAddress } from "@/use/address";
 
@@ -45,16 +46,16 @@ const outcome = computed(() => {
   <div class="stack">
     <h1 tabindex="-1">Colours</h1>
     <p class="soft">Every pair of text and background on the site, those that fail first.</p>
-    <form class="card fields" aria-label="Filters and trial" @submit.prevent>
+    <FilterBar label="Filters and trial">
       <ChoiceField :model-value="query.edition" label="Edition" :options="EDITIONS" all="Newest sweep" @update:model-value="(edition) => set({ edition, sweep: null })" />
       <ChoiceField :model-value="from" label="Try, in place of" :options="colours" all="Choose a colour" searchable @update:model-value="(one) => set({ from: one, to: one })" />
       <div v-if="from" class="field"><label for="k-to">this colour</label><span class="row"><input type="color" :value="to ?? from" aria-label="Pick the colour to try" @input="set({ to: ($event.target as HTMLInputElement).value })"><InputText id="k-to" :model-value="text('to') ?? from" maxlength="7" size="small" @update:model-value="(value) => set({ to: value ?? null })" /></span></div>
       <Button v-if="from" label="As it is" variant="text" @click="set({ from: null, to: null })" />
-    </form>
+    </FilterBar>
     <AsyncState :loading="isPending" :error="error" what="the colours" @again="refetch()">
       <p role="status">{{ count(rows.length, "pair") }}, {{ failing.length }} {{ trying ? "would fail" : "fail" }}. <template v-if="trying">{{ outcome }}</template></p>
       <ul v-if="rows.length" class="plain-list pairs">
-        <li v-for="row in rows" :key="`${row.text} ${row.background}`" class="card" :class="{ touched: row.touched }">
+        <li v-for="row in rows" :key="`${row.text} ${row.background}`" class="card pair" :class="{ touched: row.touched }">
           <span class="sample" aria-hidden="true"><span :style="{ background: row.shownText }" /><span :style="{ background: row.shownBackground }" /></span>
           <div><strong :class="row.would ? 'good' : 'bad'">{{ shownRatio(row.now) }}:1, {{ row.would ? "passes" : `fails (${row.required}:1 wanted)` }}</strong><span v-if="row.touched" class="soft small"> was {{ row.ratio.toFixed(2) }}:1</span>
             <p class="small"><code>{{ row.shownText }}</code> on <code>{{ row.shownBackground }}</code></p>
@@ -67,6 +68,6 @@ const outcome = computed(() => {
 </template>
 
 <style scoped>
-.pairs { display: grid; grid-template-columns: repeat(auto-fill, minmax(min(330px, 100%), 1fr)); gap: 12px; } .card { display: grid; grid-template-columns: 92px minmax(0, 1fr); gap: 14px; padding: 12px 14px; } .touched { border-color: var(--plum); border-width: 2px; }
+.pairs { display: grid; grid-template-columns: repeat(auto-fill, minmax(min(330px, 100%), 1fr)); gap: 12px; } .pair { display: grid; grid-template-columns: 92px minmax(0, 1fr); gap: 14px; padding: 12px 14px; } .touched { border-color: var(--plum); border-width: 2px; }
 .sample { display: grid; grid-template-columns: 1fr 1fr; height: 62px; border: 1px solid var(--edge); border-radius: 8px; overflow: hidden; } .good { color: var(--good); } .bad { color: var(--barrier-ink); } input[type="color"] { width: 46px; height: 42px; padding: 2px; border: 1px solid var(--edge); border-radius: 6px; background: var(--paper); }
 </style>

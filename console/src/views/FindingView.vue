@@ -77,7 +77,7 @@ async function copyLink() {
               <dt>Page</dt><dd>{{ shown.address }} ({{ shown.edition }}, read {{ time(shown.read_at) }}) <a :href="shown.address" rel="noreferrer" :aria-label="`Open the page ${shown.path}`">Open the page</a></dd>
               <dt>Selector</dt><dd><code>{{ shown.selector }}</code></dd>
               <template v-if="shown.line"><dt>Source</dt><dd>line {{ shown.line }}, column {{ shown.column }}</dd></template>
-              <dt>Markup</dt><dd><pre class="code" tabindex="0" aria-label="Markup of the place">{{ shown.excerpt }}</pre></dd>
+              <dt>Markup</dt><dd><pre class="code" tabindex="0" role="group" aria-label="Markup of the place">{{ shown.excerpt }}</pre></dd>
             </dl>
           </section>
           <section v-if="facts.length" class="card" aria-labelledby="facts-title">

@@ -8,6 +8,7 @@ import { api, data, type Finding } from "@/api/client";
 import { EDITIONS, OUTCOMES, REGIONS, WEIGHTS, type Edition, type Outcome, type Weight } from "@/choices";
 import { count } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import FilterBar from "@/parts/FilterBar.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import FindingRow from "@/parts/FindingRow.vue";
 import LongList from "@/parts/LongList.vue";
@@ -42,7 +43,7 @@ useRowKeys("finding");
 <template>
   <div class="stack">
     <h1 tabindex="-1">Findings</h1>
-    <form class="card fields" aria-label="Filters" @submit.prevent="set({ path })">
+    <FilterBar @submit="set({ path })">
       <ChoiceField :model-value="edition" label="Edition" :options="EDITIONS" all="Newest sweep" @update:model-value="(one) => set({ edition: one, sweep: null })" />
       <ChoiceField :model-value="filters.weight" label="Weight" :options="WEIGHTS" @update:model-value="(weight) => set({ weight })" />
       <ChoiceField :model-value="filters.outcome" label="Outcome" :options="OUTCOMES" @update:model-value="(outcome) => set({ outcome })" />
@@ -50,7 +51,7 @@ useRowKeys("finding");
       <ChoiceField :model-value="filters.check" label="Check" :options="checkOptions" searchable @update:model-value="(check) => set({ check })" />
       <div class="field"><label for="f-path">Path begins with</label><InputText id="f-path" v-model="path" placeholder="/" @change="set({ path })" /></div>
       <Button v-if="any" label="All findings" variant="text" @click="clear()" />
-    </form>
+    </FilterBar>
     <SavedFilters :site="site" view="findings" />
     <AsyncState :loading="isPending" :error="error" what="the findings" @again="refetch()">
       <h2 class="only-aloud">What was found</h2>

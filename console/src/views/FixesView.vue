@@ -9,6 +9,7 @@ import { api, data, ownerOf, type Fix } from "@/api/client";
 import { EDITIONS, WEIGHTS, type Edition, type Weight } from "@/choices";
 import { count, says, stateName } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import FilterBar from "@/parts/FilterBar.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import FixLine from "@/parts/FixLine.vue";
 import LongList from "@/parts/LongList.vue";
@@ -75,7 +76,7 @@ const lates = [{ label: "Late", value: "yes" }];
   <div class="stack">
     <div class="row spread"><h1 tabindex="-1">Fixes <TermHelp term="fix" /></h1><nav class="tabs" aria-label="Ways to see the fixes"><RouterLink :to="{ name: 'fixes', params: { site } }" aria-current="page">Table</RouterLink><RouterLink :to="{ name: 'board', params: { site } }" aria-label="Fixes as a board">Board</RouterLink><RouterLink :to="{ name: 'calendar', params: { site } }" aria-label="Fixes in a calendar">Calendar</RouterLink><RouterLink :to="{ name: 'history', params: { site } }">Timeline</RouterLink></nav></div>
     <OwnerLoad :site="site" />
-    <form class="card fields" aria-label="Filters" @submit.prevent>
+    <FilterBar>
       <ChoiceField :model-value="text('state') ?? null" label="State" :options="states" all="not closed" @update:model-value="(state) => set({ state })" />
       <ChoiceField :model-value="filters.weight as Weight | undefined" label="Weight" :options="WEIGHTS" @update:model-value="(weight) => set({ weight })" />
       <ChoiceField :model-value="filters.edition as Edition | undefined" label="Edition" :options="EDITIONS" @update:model-value="(edition) => set({ edition })" />
@@ -83,7 +84,7 @@ const lates = [{ label: "Late", value: "yes" }];
       <ChoiceField :model-value="text('late')" label="Due" :options="lates" all="Any day" @update:model-value="(late) => set({ late })" />
       <ChoiceField :model-value="filters.sort" label="Sorted by" :options="sorts" :all="null" @update:model-value="(sort) => set({ sort })" />
       <Button v-if="any" label="All fixes" variant="text" @click="clear()" />
-    </form>
+    </FilterBar>
     <SavedFilters :site="site" view="fixes" />
     <AsyncState :loading="isPending" :error="error" what="the fixes" @again="refetch()">
       <form v-if="isManager && chosen.length" class="card fields" aria-label="With what is chosen" @submit.prevent="bulk.mutate()">

@@ -6,6 +6,7 @@ import Button from "primevue/button";
 import { api, data } from "@/api/client";
 import { moveName, moverName, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import FilterBar from "@/parts/FilterBar.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
 
 const props = defineProps<{ site: string }>();
@@ -28,10 +29,10 @@ const what = computed(() => (filters.value.path ? `on ${filters.value.path}` : f
   <div class="stack">
     <h1 tabindex="-1">History</h1>
     <p class="soft">Who did what {{ what }}, the newest first.</p>
-    <form class="card fields" aria-label="Filters" @submit.prevent>
+    <FilterBar>
       <OwnerPick id="h-person" :model-value="person" label="Done by" anybody @update:model-value="(value) => router.replace({ query: { ...route.query, person: value.startsWith('p') ? value.slice(1) : undefined } })" />
       <Button v-if="Object.keys(route.query).length" label="Everything" variant="text" @click="router.replace({ query: {} })" />
-    </form>
+    </FilterBar>
     <AsyncState :loading="found.isPending.value" :error="found.error.value" what="the history" @again="found.refetch()">
       <div v-if="rows.length" class="card"><ol class="timeline"><li v-for="event in rows" :key="event.id">
         <strong>{{ moverName(event) }}</strong> {{ moveName(event.move) }} <span class="soft">{{ time(event.at) }}</span>

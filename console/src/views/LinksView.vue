@@ -7,6 +7,7 @@ import { api, data } from "@/api/client";
 import { EDITIONS, type Edition } from "@/choices";
 import { count } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import FilterBar from "@/parts/FilterBar.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import LongList from "@/parts/LongList.vue";
 import SavedFilters from "@/parts/SavedFilters.vue";
@@ -26,26 +27,27 @@ const words = ref(text("text") ?? "");
 const target = ref(text("target") ?? "");
 watch(() => [text("text"), text("target")], ([a, b]) => { words.value = a ?? ""; target.value = b ?? ""; });
 useRowKeys("link");
+const shown = (place: string) => (!place ? "(nowhere)" : /[\p{L}\p{N}]/u.test(place) ? place : `${place} (as written)`);
 </script>
 
 <template>
   <div class="stack">
-    <h1 tabindex="-1">Links</h1>
+    <h1 tabindex="-1">Link texts</h1>
     <p class="soft">Read alone, does each text say where it goes? Press a text to see all it leads to, a target to see all that it is called.</p>
-    <form class="card fields" aria-label="Filters" @submit.prevent="set({ text: words, target })">
+    <FilterBar @submit="set({ text: words, target })">
       <ChoiceField :model-value="filters.edition" label="Edition" :options="EDITIONS" all="Newest sweep" @update:model-value="(edition) => set({ edition, sweep: null })" />
       <div class="field"><label for="l-text">Text is</label><InputText id="l-text" v-model="words" @change="set({ text: words })" /></div>
       <div class="field"><label for="l-target">Leads to</label><InputText id="l-target" v-model="target" @change="set({ target })" /></div>
       <Button v-if="any" label="All links" variant="text" @click="clear()" />
-    </form>
+    </FilterBar>
     <SavedFilters :site="site" view="links" />
     <AsyncState :loading="isPending" :error="error" what="the links" @again="refetch()">
       <p role="status">{{ count(rows.length, "link") }}{{ hasMore ? " and more" : "" }}, the most used first</p>
       <LongList v-if="rows.length" :rows="rows" :key-of="(row) => `${row.text}\u0000${row.target}`" :has-more="hasMore" label="Links by text and target" :height="56" @more="more">
         <template #default="{ row }"><div class="link">
           <button type="button" class="bare" :aria-label="`All that is called ${row.text || 'nothing'}, like the link to ${row.target}`" @click="set({ text: row.text, target: null })"><span :class="{ none: !row.text }">{{ row.text || "(no text)" }}</span></button>
-          <button type="button" class="bare soft" :aria-label="`All that lead to ${row.target}, like ${row.text || 'the one without text'}`" @click="set({ target: row.target, text: null })">{{ row.target || "(nowhere)" }}</button>
-          <RouterLink class="figure" :to="{ name: 'page', params: { site }, query: { path: row.first_path, as: 'links' } }" :aria-label="`${count(row.uses, 'use')} on ${count(row.pages, 'page')}: ${row.text}, to ${row.target}`">{{ count(row.uses, "use") }}, {{ count(row.pages, "page") }}</RouterLink></div></template>
+          <button type="button" class="bare soft" :aria-label="`All that lead to ${shown(row.target)}, like ${row.text || 'the one without text'}`" @click="set({ target: row.target, text: null })">{{ shown(row.target) }}</button>
+          <RouterLink class="figure" :to="{ name: 'page', params: { site }, query: { path: row.first_path, as: 'links' } }" :aria-label="`${count(row.uses, 'use')}, ${count(row.pages, 'page')}: ${row.text}, to ${row.target}`">{{ count(row.uses, "use") }}, {{ count(row.pages, "page") }}</RouterLink></div></template>
       </LongList>
       <p v-else class="card">No link{{ any ? " with these filters" : ". A sweep finds them" }}.</p>
     </AsyncState>
@@ -53,6 +55,5 @@ useRowKeys("link");
 </template>
 
 <style scoped>
-.link { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 150px; gap: 4px 16px; padding: 8px 18px; align-items: baseline; overflow-wrap: anywhere; } .none { color: var(--barrier-ink); font-weight: 600; }
-@media (max-width: 600px) { .link { grid-template-columns: minmax(0, 1fr); } }
+.link { display: flex; flex-wrap: wrap; gap: 4px 16px; padding: 8px 18px; align-items: baseline; overflow-wrap: anywhere; } .link > * { flex: 1 1 15em; min-width: 0; } .link > .figure { flex: 0 1 10em; } .none { color: var(--barrier-ink); font-weight: 600; }
 </style>

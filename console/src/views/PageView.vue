@@ -109,7 +109,7 @@ onUnmounted(() => clearInterval(poll));
             <div v-else-if="as === 'pale'">
               <p>The picture beside this as others see it:</p>
               <div class="tabs"><button v-for="[name, label] in LOOKS" :key="name" type="button" :aria-pressed="look === name" @click="set({ look: name })">{{ label }}</button></div>
-              <h3>At 320 px wide and with text at 200 %</h3>
+              <h2>At 320 px wide and with text at 200 %</h2>
               <ul v-if="zoomed.length"><li v-for="one in zoomed" :key="one.id"><RouterLink :to="{ name: 'finding', params: { site, finding: one.id } }">{{ one.says }}</RouterLink></li></ul>
               <p v-else>The checks tried it, and nothing was cut off or had to be scrolled sideways.</p>
             </div>

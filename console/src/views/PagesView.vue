@@ -8,6 +8,7 @@ import { api, data } from "@/api/client";
 import { EDITIONS, type Edition } from "@/choices";
 import { count } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import FilterBar from "@/parts/FilterBar.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import LongList from "@/parts/LongList.vue";
 import SavedFilters from "@/parts/SavedFilters.vue";
@@ -40,12 +41,12 @@ const state = (row: { status: string; ready: boolean }) => (row.status !== "read
 <template>
   <div class="stack">
     <h1 tabindex="-1">Pages <TermHelp term="ready" /></h1>
-    <form class="card fields" aria-label="Filters" @submit.prevent="set({ path })">
+    <FilterBar @submit="set({ path })">
       <ChoiceField :model-value="(text('edition') as Edition | undefined) ?? figures?.edition" label="Edition" :options="EDITIONS" :all="null" @update:model-value="(edition) => set({ edition, sweep: null })" />
       <ChoiceField :model-value="text('state')" label="State" :options="STATES" @update:model-value="(one) => set({ state: one })" />
       <div class="field"><label for="p-path">Path begins with</label><InputText id="p-path" v-model="path" placeholder="/" @change="set({ path })" /></div>
       <Button v-if="any" label="All pages" variant="text" @click="clear()" />
-    </form>
+    </FilterBar>
     <SavedFilters :site="site" view="pages" />
     <AsyncState :loading="siteIsPending || isPending" :error="siteError ?? error" what="the pages" @again="refetch()">
       <p role="status">{{ count(rows.length, "page") }}{{ hasMore ? " and more" : "" }}<template v-if="sweep"> of <RouterLink :to="{ name: 'sweep', params: { site, sweep } }">sweep {{ sweep }}</RouterLink></template></p>
@@ -61,6 +62,5 @@ const state = (row: { status: string; ready: boolean }) => (row.status !== "read
 </template>
 
 <style scoped>
-.page { display: grid; grid-template-columns: 80px minmax(0, 1fr) 90px; gap: 14px; padding: 9px 18px; } .page p { overflow-wrap: anywhere; }
-@media (max-width: 600px) { .page { grid-template-columns: minmax(0, 1fr); gap: 2px; } }
+.page { display: flex; flex-wrap: wrap; gap: 2px 14px; padding: 9px 18px; } .page > .state { flex: 0 0 5.6em; } .page > div { flex: 1 1 16em; min-width: 0; } .page p { overflow-wrap: anywhere; }
 </style>

@@ -4,6 +4,7 @@ import { api, data, type PictureFile } from "@/api/client";
 import { EDITIONS, type Edition } from "@/choices";
 import { count } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import FilterBar from "@/parts/FilterBar.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import CutPicture from "@/parts/CutPicture.vue";
 import LongList from "@/parts/LongList.vue";
@@ -32,10 +33,10 @@ const SHOWS = [{ label: "Several different texts", value: "contradictory" }, { l
   <div class="stack">
     <h1 tabindex="-1">Pictures</h1>
     <p class="soft">Every picture of the site by its file, with the texts that it has in all its places. Write one text and offer it to them all.</p>
-    <form class="card fields" aria-label="Filters" @submit.prevent>
+    <FilterBar>
       <ChoiceField :model-value="filters.edition" label="Edition" :options="EDITIONS" all="Newest sweep" @update:model-value="(edition) => set({ edition, sweep: null })" />
       <ChoiceField :model-value="text('show')" label="Show" :options="SHOWS" @update:model-value="(show) => set({ show })" />
-    </form>
+    </FilterBar>
     <SavedFilters :site="site" view="pictures" />
     <AsyncState :loading="isPending" :error="error" what="the pictures" @again="refetch()">
       <p role="status">{{ count(rows.length, "picture") }}{{ hasMore ? " and more" : "" }}</p>
@@ -46,7 +47,7 @@ const SHOWS = [{ label: "Several different texts", value: "contradictory" }, { l
             <p class="soft small">{{ count(row.uses, "place") }} on {{ count(row.pages, "page") }}, first on {{ row.first_path }}<template v-if="row.as_ornament"> · {{ row.as_ornament }} as ornament</template><strong v-if="row.without_text" class="bad"> · {{ row.without_text }} without text</strong></p>
             <p v-if="row.contradictory" class="bad small">Different texts for one picture:</p>
             <ul class="plain-list"><li v-for="one in row.texts.slice(0, 5)" :key="one">“{{ one }}”</li></ul>
-            <button type="button" class="bare" :aria-expanded="open === row.key" :aria-label="`Places of ${row.file || row.first_path}, and one text for all`" @click="set({ open: open === row.key ? null : row.key })">{{ open === row.key ? "Hide its places" : "Its places, and one text for all" }}</button>
+            <button type="button" class="bare" :aria-expanded="open === row.key" :aria-label="`${open === row.key ? 'Hide its places' : 'Its places, and one text for all'}: ${row.file || row.first_path}`" @click="set({ open: open === row.key ? null : row.key })">{{ open === row.key ? "Hide its places" : "Its places, and one text for all" }}</button>
             <PictureUses v-if="open === row.key" :site="site" :picture="row" :sweep="filters.sweep" :edition="filters.edition" />
           </div></div></template>
       </LongList>

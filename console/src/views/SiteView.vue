@@ -77,7 +77,7 @@ watchEffect(() => { if (shown.value) document.head.querySelector("title")!.textC
         <h2 id="first-title">What now</h2>
         <ol><li>Start a sweep: every page is found and read in a browser. It may be stopped and go on later.</li><li>Look at the widest causes first: one fault of a template is one line, however many pages it is on.</li><li>Say under People who answers for which part, and hand the causes out.</li></ol>
       </section>
-      <EditionFigures v-for="one in swept" :key="one.edition" :site="site" :figures="one" />
+      <div class="editions"><EditionFigures v-for="one in swept" :key="one.edition" :site="site" :figures="one" /></div>
       <nav v-if="swept.length > 1" class="tabs" aria-label="Edition below"><RouterLink v-for="one in swept" :key="one.edition" :to="{ query: { edition: one.edition } }" :aria-current="one.edition === edition ? 'page' : undefined" replace>{{ one.edition === "live" ? "Live in detail" : "Staging in detail" }}</RouterLink></nav>
       <template v-if="figures">
         <SinceLast :site="site" :sweep="figures.sweep_id" />
@@ -103,5 +103,5 @@ watchEffect(() => { if (shown.value) document.head.querySelector("title")!.textC
 </template>
 
 <style scoped>
-.widest li { padding: 5px 0; }
+.widest li { padding: 5px 0; } .editions { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(440px, 100%), 1fr)); gap: 20px; }
 </style>

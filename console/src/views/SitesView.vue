@@ -11,7 +11,7 @@ const { data: sites, isPending, error, refetch } = useQuery({ queryKey: ["sites"
 
 <template>
   <div class="stack">
-    <div class="row spread"><h1 tabindex="-1">Sites</h1><RouterLink v-if="session.me?.role === 'manager'" :to="{ name: 'new-site' }" aria-label="Register another site">Register a site</RouterLink></div>
+    <div class="row spread"><h1 tabindex="-1">Sites</h1><RouterLink v-if="session.me?.role === 'manager'" :to="{ name: 'new-site' }">Register a site</RouterLink></div>
     <AsyncState :loading="isPending" :error="error" what="the sites" @again="refetch()">
       <section v-if="!sites?.items.length" class="card" aria-labelledby="first-title">
         <h2 id="first-title">No site is registered yet</h2>

@@ -75,6 +75,5 @@ const what = (sweep: Sweep) => (sweep.scope === "given" ? `${sweep.total} chosen
 </template>
 
 <style scoped>
-.sweep { display: grid; grid-template-columns: 26px minmax(0, 1fr) 150px 190px; gap: 4px 16px; padding: 9px 18px; align-items: start; } progress { width: 100%; accent-color: var(--plum); }
-@media (max-width: 700px) { .sweep { grid-template-columns: 28px minmax(0, 1fr); } .sweep > :nth-child(n + 3) { grid-column: 2; } }
+.sweep { display: flex; flex-wrap: wrap; gap: 4px 16px; padding: 9px 18px; align-items: flex-start; } .sweep > div { flex: 1 1 15em; min-width: 0; } .sweep > div ~ div { flex: 0 1 12em; } progress { width: 100%; accent-color: var(--plum); }
 </style>
