@@ -26,7 +26,7 @@ const site = computed(() => {
 });
 watch(site, (slug) => { if (slug) localStorage.setItem(LAST, slug); });
 const choices = computed(() => sites.value?.items.map((one) => ({ label: one.name, value: one.slug })) ?? []);
-useLive(() => (session.me ? site.value : undefined));
+useLive(() => (session.me && sites.value?.items.some((one) => one.slug === site.value) ? site.value : undefined));
 
 async function leave() {
   await signOut();

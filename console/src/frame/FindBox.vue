@@ -84,7 +84,7 @@ useKeys([{ keys: "/", says: "find anything", act: open }, { keys: "Control+k", s
 
 <style scoped>
 .opener { border: 1px solid var(--edge); border-radius: 8px; background: var(--ground); color: var(--ink); font: inherit; padding: 6px 12px; cursor: pointer; display: flex; gap: 18px; align-items: center; }
-kbd { font: 600 12px/1 ui-monospace, monospace; border: 1px solid var(--edge); border-radius: 4px; padding: 3px 6px; }
+kbd { font: 400 12px/1 ui-monospace, monospace; border: 1px solid var(--edge); border-radius: 4px; padding: 3px 6px; }
 dialog { width: min(680px, calc(100vw - 24px)); max-height: min(640px, 86vh); margin-top: 8vh; padding: 0; border: 1px solid var(--edge); border-radius: 12px; background: var(--paper); color: var(--ink); } dialog::backdrop { background: rgb(20 10 25 / 45%); }
 .inside { padding: 16px 18px; display: grid; gap: 6px; } label { font-weight: 600; } input { width: 100%; padding: 8px 12px; border: 1px solid var(--edge); border-radius: 6px; background: var(--ground); color: var(--ink); font: inherit; }
 li { display: grid; grid-template-columns: 64px minmax(0, 1fr); gap: 10px; padding: 7px 10px; border-radius: 8px; cursor: pointer; overflow-wrap: anywhere; } li[aria-selected="true"] { background: var(--soft-plum); outline: 2px solid var(--plum); outline-offset: -2px; }

@@ -18,5 +18,5 @@ const count = computed(() => live.unread);
 </template>
 
 <style scoped>
-.bell { text-decoration: none; color: var(--ink); } .count { display: inline-block; min-width: 24px; padding: 1px 7px; border-radius: 12px; border: 1px solid var(--edge); text-align: center; font-size: 13px; font-weight: 600; } .count.some { background: var(--plum); border-color: var(--plum); color: var(--paper); }
+.bell { text-decoration: none; color: var(--ink); } .count { display: inline-block; min-width: 24px; padding: 1px 7px; border-radius: 12px; border: 1px solid var(--edge); text-align: center; font-size: 13px; } .count.some { background: var(--plum); border-color: var(--plum); color: var(--paper); }
 </style>

@@ -63,7 +63,7 @@ const act = useMutation({
 </script>
 
 <template>
-  <form class="card fields" aria-label="With what is chosen" @submit.prevent="act.mutate()">
+  <form id="with-chosen" class="card fields" aria-label="With what is chosen" @submit.prevent="act.mutate()">
     <ChoiceField v-model="what" label="What to do" :options="ways" :all="null" />
     <OwnerPick v-if="what === 'hand-out'" id="c-owner" v-model="owner" label="Hand out to" by-part />
     <div v-if="what === 'hand-out'" class="field"><label for="c-due">By</label><InputText id="c-due" v-model="due" type="date" /></div>

@@ -61,7 +61,7 @@ const problem = computed(() => handOut.error.value ?? judge.error.value ?? waive
 
 <template>
   <section v-if="session.me && session.me.role !== 'reader'" class="card stack tight" aria-labelledby="decide-title">
-    <h2 id="decide-title">Decide <TermHelp term="waiver" /></h2>
+    <div class="titled"><h2 id="decide-title">Decide</h2><TermHelp term="waiver" /></div>
     <p v-if="finding.answer">A person judged that this is {{ finding.answer === "fine" ? "fine" : "a fault" }}.</p>
     <p v-if="finding.waiver_id">A waiver covers this; it counts no more until the waiver is over.</p>
     <p id="d-told" role="status" tabindex="-1">{{ told }}<template v-if="fix"> <RouterLink :to="{ name: 'fix', params: { site: finding.site, fix } }">See the fix</RouterLink></template></p>

@@ -38,6 +38,6 @@ const faults = (section: Section) => section.barriers + section.obstacles + sect
 <style scoped>
 .step { display: grid; grid-template-columns: 30px minmax(0, 1fr) max-content 110px; gap: 4px 12px; align-items: center; padding: 4px 0; border-bottom: 1px solid var(--line); } .step > :last-child { text-align: right; }
 .turn { width: 26px; height: 26px; border: 1px solid var(--edge); border-radius: 6px; background: var(--paper); color: var(--ink); font: 600 15px/1 monospace; cursor: pointer; padding: 0; }
-.inner { margin-left: 26px; } .clean { color: var(--good); font-weight: 600; } .n { font-weight: 600; }
+.inner { margin-left: 26px; } .clean { color: var(--good); font-weight: 600; }
 @media (max-width: 600px) { .step { grid-template-columns: 30px minmax(0, 1fr) max-content; } .step > :nth-child(3) { grid-column: 2; grid-row: 2; } }
 </style>

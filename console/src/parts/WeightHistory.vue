@@ -20,10 +20,10 @@ const label = computed(() => {
     <h2 id="over-time">Open by weight over time</h2>
     <WeightChart v-if="shown.length > 1" :sweeps="shown" :label="label" />
     <details :open="shown.length < 2"><summary>The same in figures</summary>
-      <table class="plain figure"><caption class="only-aloud">Faults by weight in the sweeps of {{ edition }}, the oldest first</caption>
+      <div class="scrolls" role="region" aria-label="Faults by weight, in figures" tabindex="0"><table class="plain figure"><caption class="only-aloud">Faults by weight in the sweeps of {{ edition }}, the oldest first</caption>
         <thead><tr><th scope="col">Sweep</th><th scope="col">Pages ready</th><th scope="col">Barriers</th><th scope="col">Obstacles</th><th scope="col">Frictions</th></tr></thead>
         <tbody><tr v-for="sweep in shown" :key="sweep.id"><th scope="row"><RouterLink :to="{ name: 'sweep', params: { site, sweep: sweep.id } }" :aria-label="`Sweep ${sweep.id}, in figures`">{{ sweep.id }}</RouterLink>, {{ time(sweep.created_at) }}</th>
           <td>{{ number(sweep.ready) }} of {{ number(sweep.total) }}</td><td>{{ number(sweep.found.barrier ?? 0) }}</td><td>{{ number(sweep.found.obstacle ?? 0) }}</td><td>{{ number(sweep.found.friction ?? 0) }}</td></tr></tbody>
-      </table></details>
+      </table></div></details>
   </section>
 </template>

@@ -51,5 +51,13 @@ export function useRowKeys(what: string) {
     target?.focus();
     next.scrollIntoView({ block: "nearest" });
   }
-  useKeys([{ keys: "j", says: `next ${what}`, act: () => go(1) }, { keys: "k", says: `${what} before`, act: () => go(-1) }]);
+  useKeys([
+    { keys: "j", says: `next ${what}`, act: () => go(1) }, { keys: "k", says: `${what} before`, act: () => go(-1) },
+    { keys: "x", says: `choose the ${what}, or not`, act: () => document.activeElement?.closest("[data-row]")?.querySelector<HTMLElement>("input[type=checkbox]")?.click() },
+  ]);
+}
+
+/** a goes to what can be done with the rows that are chosen. */
+export function useChosenKey() {
+  useKeys([{ keys: "a", says: "what to do with what is chosen", act: () => document.querySelector<HTMLElement>("#with-chosen [role=combobox]")?.focus() }]);
 }

@@ -16,7 +16,7 @@ import SavedFilters from "@/parts/SavedFilters.vue";
 import TermHelp from "@/parts/TermHelp.vue";
 import { session } from "@/session";
 import { useAddress } from "@/use/address";
-import { useRowKeys } from "@/use/keys";
+import { useChosenKey, useRowKeys } from "@/use/keys";
 import { useListing } from "@/use/listing";
 
 const props = defineProps<{ site: string }>();
@@ -43,13 +43,14 @@ const turn = (key: string, on: boolean) => choose(on ? [...keys.value, key] : ke
 const done = ref("");
 function finish(says: string) { done.value = says; void choose([]); }
 useRowKeys("cause");
+useChosenKey();
 const handed = [{ label: "Not handed out", value: "no" }, { label: "Handed out", value: "yes" }];
 const printed = [{ label: "By the template", value: "template" }, { label: "On single pages", value: "page" }];
 </script>
 
 <template>
   <div class="stack">
-    <h1 tabindex="-1">Causes <TermHelp term="cause" /></h1>
+    <div class="titled"><h1 tabindex="-1">Causes</h1><TermHelp term="cause" /></div>
     <FilterBar>
       <ChoiceField :model-value="filters.edition" label="Edition" :options="EDITIONS" all="Newest sweep" @update:model-value="(edition) => set({ edition, sweep: null })" />
       <ChoiceField :model-value="filters.weight" label="Weight" :options="WEIGHTS" @update:model-value="(weight) => set({ weight })" />

@@ -20,7 +20,7 @@ import TermHelp from "@/parts/TermHelp.vue";
 import { session } from "@/session";
 import { useAddress } from "@/use/address";
 import { useDraft } from "@/use/drafts";
-import { useRowKeys } from "@/use/keys";
+import { useChosenKey, useRowKeys } from "@/use/keys";
 import { useListing } from "@/use/listing";
 import { LIVE, STATES, useFixFilters } from "@/use/fixes";
 
@@ -38,6 +38,7 @@ const { rows, total, more, hasMore, isPending, error, refetch } = useListing<Fix
   (after) => data(api.GET("/api/v1/sites/{slug}/fixes", { params: { path: { slug: props.site }, query: { ...filters.value, limit: 200, ...after } } })),
 );
 useRowKeys("fix");
+useChosenKey();
 
 const isManager = computed(() => session.me?.role === "manager");
 const chosen = computed(() => text("chosen")?.split(".").map(Number) ?? []);
@@ -74,7 +75,7 @@ const lates = [{ label: "Late", value: "yes" }];
 
 <template>
   <div class="stack">
-    <div class="row spread"><h1 tabindex="-1">Fixes <TermHelp term="fix" /></h1><nav class="tabs" aria-label="Ways to see the fixes"><RouterLink :to="{ name: 'fixes', params: { site } }" aria-current="page">Table</RouterLink><RouterLink :to="{ name: 'board', params: { site } }" aria-label="Fixes as a board">Board</RouterLink><RouterLink :to="{ name: 'calendar', params: { site } }" aria-label="Fixes in a calendar">Calendar</RouterLink><RouterLink :to="{ name: 'history', params: { site } }">Timeline</RouterLink></nav></div>
+    <div class="row spread"><div class="titled"><h1 tabindex="-1">Fixes</h1><TermHelp term="fix" /></div><nav class="tabs" aria-label="Ways to see the fixes"><RouterLink :to="{ name: 'fixes', params: { site } }" aria-current="page">Table</RouterLink><RouterLink :to="{ name: 'board', params: { site } }" aria-label="Fixes as a board">Board</RouterLink><RouterLink :to="{ name: 'calendar', params: { site } }" aria-label="Fixes in a calendar">Calendar</RouterLink><RouterLink :to="{ name: 'history', params: { site } }">Timeline</RouterLink></nav></div>
     <OwnerLoad :site="site" />
     <FilterBar>
       <ChoiceField :model-value="text('state') ?? null" label="State" :options="states" all="not closed" @update:model-value="(state) => set({ state })" />
@@ -87,7 +88,7 @@ const lates = [{ label: "Late", value: "yes" }];
     </FilterBar>
     <SavedFilters :site="site" view="fixes" />
     <AsyncState :loading="isPending" :error="error" what="the fixes" @again="refetch()">
-      <form v-if="isManager && chosen.length" class="card fields" aria-label="With what is chosen" @submit.prevent="bulk.mutate()">
+      <form v-if="isManager && chosen.length" id="with-chosen" class="card fields" aria-label="With what is chosen" @submit.prevent="bulk.mutate()">
         <ChoiceField v-model="what" :label="`With ${count(chosen.length, 'fix', 'fixes')}`" :options="MOVES" :all="null" />
         <OwnerPick v-if="what === 'assign'" id="x-to" v-model="to" label="Hand on to" nobody />
         <div v-if="what === 'assign' || what === 'due'" class="field"><label for="x-due">By</label><InputText id="x-due" v-model="due" type="date" :required="what === 'due'" /></div>

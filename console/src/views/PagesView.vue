@@ -40,7 +40,7 @@ const state = (row: { status: string; ready: boolean }) => (row.status !== "read
 
 <template>
   <div class="stack">
-    <h1 tabindex="-1">Pages <TermHelp term="ready" /></h1>
+    <div class="titled"><h1 tabindex="-1">Pages</h1><TermHelp term="ready" /></div>
     <FilterBar @submit="set({ path })">
       <ChoiceField :model-value="(text('edition') as Edition | undefined) ?? figures?.edition" label="Edition" :options="EDITIONS" :all="null" @update:model-value="(edition) => set({ edition, sweep: null })" />
       <ChoiceField :model-value="text('state')" label="State" :options="STATES" @update:model-value="(one) => set({ state: one })" />

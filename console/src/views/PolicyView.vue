@@ -82,7 +82,7 @@ function discard() {
 <template>
   <AsyncState :loading="isPending || !fields" :error="error" what="the policy" @again="refetch()">
     <div class="stack">
-      <h1 tabindex="-1">Policy <TermHelp term="policy" /></h1>
+      <div class="titled"><h1 tabindex="-1">Policy</h1><TermHelp term="policy" /></div>
       <p v-if="draft.isKept" class="soft">What you changed before and did not save is still here.</p>
       <section v-if="theirs" class="card conflict" role="alert" aria-labelledby="theirs-title">
         <h2 id="theirs-title">Somebody saved the policy meanwhile</h2>

@@ -84,14 +84,14 @@ watchEffect(() => { if (shown.value) document.head.querySelector("title")!.textC
         <div class="columns">
           <WeightHistory :site="site" :sweeps="sweeps?.items ?? []" :edition="edition" />
           <section v-if="widest?.items.length" class="card" aria-labelledby="widest-title">
-            <div class="row spread"><h2 id="widest-title">The widest causes <TermHelp term="cause" /></h2><RouterLink :to="{ name: 'causes', params: { site }, query: { edition } }">All causes, to hand out</RouterLink></div>
+            <div class="row spread"><div class="titled"><h2 id="widest-title">The widest causes</h2><TermHelp term="cause" /></div><RouterLink :to="{ name: 'causes', params: { site }, query: { edition } }">All causes, to hand out</RouterLink></div>
             <ul class="plain-list widest"><li v-for="cause in widest.items" :key="cause.key" class="line"><WeightMark :weight="cause.weight" :outcome="cause.outcome" />
               <span><RouterLink :to="{ name: 'cause', params: { site, cause: cause.key }, query: { sweep: String(cause.sweep_id) } }" :aria-label="`${cause.says} ${cause.path}, ${cause.selector}`">{{ cause.says }}</RouterLink>
               <br><span class="soft">{{ count(cause.pages, "page") }}, {{ cause.fix_id ? `${cause.fix_owner ?? "nobody"}, ${stateName(cause.fix_state!)}` : "not handed out" }}</span></span></li></ul>
           </section>
         </div>
         <section class="card" aria-labelledby="sections-title">
-          <h2 id="sections-title">Sections <TermHelp term="section" /></h2>
+          <div class="titled"><h2 id="sections-title">Sections</h2><TermHelp term="section" /></div>
           <p class="soft small">Pages ready, then barriers · obstacles · frictions.</p>
           <SectionTree :key="figures.sweep_id" :site="site" :sweep="figures.sweep_id" />
         </section>

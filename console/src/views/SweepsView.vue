@@ -50,7 +50,7 @@ const what = (sweep: Sweep) => (sweep.scope === "given" ? `${sweep.total} chosen
 
 <template>
   <div class="stack">
-    <h1 tabindex="-1">Sweeps <TermHelp term="sweep" /></h1>
+    <div class="titled"><h1 tabindex="-1">Sweeps</h1><TermHelp term="sweep" /></div>
     <form v-if="session.me?.role === 'manager'" class="card fields" aria-label="Start a sweep" @submit.prevent="start.mutate()">
       <ChoiceField v-model="edition" label="Edition" :options="EDITIONS" :all="null" />
       <ChoiceField v-model="scope" label="Which pages" :options="SCOPES" :all="null" />

@@ -309,7 +309,7 @@ async def saved_filters(connection: Connection, person_id: int, site_id: int) ->
 
 async def save_filter(connection: Connection, person_id: int, site_id: int, view: str, name: str, query: dict[str, str]) -> SavedFilter:
     """Save a filter; one of the same name takes its place."""
-    values = {"person_id": person_id, "site_id": site_id, "view": view, "name": name, "query": Jsonb(query)}
+    values = {"person_id": person_id, "site_id": site_id, "view": view, "name": name, "given": Jsonb(query)}
     return await one(connection, _QUERIES["save_filter"], SavedFilter, **values)
 
 

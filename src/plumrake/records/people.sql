@@ -174,7 +174,7 @@ SELECT id, view, name, query, created_at FROM saved_filter WHERE person_id = %(p
 
 -- name: save_filter
 -- A filter under a name; the same name again takes its place.
-INSERT INTO saved_filter (person_id, site_id, view, name, query) VALUES (%(person_id)s, %(site_id)s, %(view)s, %(name)s, %(query)s)
+INSERT INTO saved_filter (person_id, site_id, view, name, query) VALUES (%(person_id)s, %(site_id)s, %(view)s, %(name)s, %(given)s)
 ON CONFLICT (person_id, site_id, view, lower(name)) DO UPDATE SET query = excluded.query, name = excluded.name
 RETURNING id, view, name, query, created_at
 
