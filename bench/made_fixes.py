@@ -26,6 +26,8 @@ SELECT r.id, r.sweep_id, r.page_id, r.page_id * 1000000 + n,
     '{{1.1.1}}', 'Something is wrong with place ' || n, 'main > p:nth-of-type(' || n || ')', true, '<p>', '{{}}', '[{{"says": "Mend it."}}]',
     md5(r.page_id || ' ' || n), 'cause-' || (r.page_id * {per_page} + n) % {causes}, 'cause-' || (r.page_id * {per_page} + n) % {causes}, 'content'
 FROM reading r, generate_series(1, {per_page}) n;
+UPDATE sweep SET counted = jsonb_build_object('barriers', {pages} * {per_page} / 3, 'obstacles', {pages} * {per_page} / 3, 'frictions', {pages} * {per_page} / 3,
+    'doubtful', {pages} * {per_page} / 11, 'waived', 0);
 INSERT INTO cause (sweep_id, key, position, check_id, outcome, weight, region, by_template, places, pages, best, first_sweep, first_seen_at)
 SELECT f.sweep_id, f.cause, row_number() OVER (ORDER BY count(*) DESC, f.cause), min(f.check_id), 'failed', min(f.weight), 'content', false, count(*),
     count(DISTINCT f.page_id), min(f.id), f.sweep_id, now() FROM finding f GROUP BY f.sweep_id, f.cause;

@@ -29,23 +29,27 @@ def main(address: str, folder: Path) -> None:
         "causes-console": f"/sites/{SITE}/causes?edition=staging",
         "fixes": f"/sites/{SITE}/fixes",
         "fix": f"/sites/{SITE}/fixes/{returned}",
+        "page": f"/sites/{SITE}/page?path=/visit/gallery/&edition=live",
+        "outline": f"/sites/{SITE}/page?path=/locks/opening-times/&edition=live&as=outline",
+        "board": f"/sites/{SITE}/board",
+        "pictures": f"/sites/{SITE}/pictures",
+        "policy": f"/sites/{SITE}/policy",
     }
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=find_browser())
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.on("console", lambda message: print("console:", message.text) if message.type == "error" else None)
         page.goto(f"{address}/sign-in")
-        _take(page, folder / "sign-in.png")
         _sign_in(page, address, known["people"][0]["email"], known["password"])
         for name, place in places.items():
             page.goto(address + place)
-            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(1200)
             _take(page, folder / f"{name}.png")
         desk = browser.new_page(viewport={"width": 1280, "height": 800})
         desk.goto(f"{address}/sign-in")
         _sign_in(desk, address, "imke@harrowmere.example", known["password"])
         desk.goto(f"{address}/desk")
-        desk.wait_for_load_state("networkidle")
+        desk.wait_for_timeout(1200)
         _take(desk, folder / "desk.png")
         browser.close()
 

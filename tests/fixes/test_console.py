@@ -12,6 +12,7 @@ from plumrake import models
 from plumrake.demo.seed import SITE
 from tests.conftest import PASSWORD
 from tests.fixes.conftest import Trust
+from tests.keyboard import press, reach, write
 
 
 @pytest.fixture(scope="module")
@@ -129,6 +130,71 @@ def test_finding_is_judged_and_waived(windows: dict[str, Page], trust: Trust, sw
     expect(page.get_by_role("region", name="List of waivers")).to_contain_text("over since")
     page.get_by_role("button", name="Take back the judgement").click()
     expect(page.get_by_text("Findings that a person has to look at are judged on their own page.")).to_be_visible()
+
+
+_HOUR: list[tuple[str, str, str, str]] = [
+    ("pictures/no-text", "/visit/gallery/", 'alt="   "', "A moorhen on its nest"),
+    ("headings/level-jump", "/about/history/", "<h4>The camp at Brindle</h4>", "3"),
+    ("links/vague", "/de/", ">Mehr</a>", "Wege zum Kanal"),
+    ("contrast/text", "/visit/towpath/", '<span class="pale">', "#3a4a50"),
+    ("tables/no-caption", "/archive/tolls/", "<tr><td>Lime</td>", "Tolls of 1894"),
+]
+"""Five fixes of five kinds: the check, the page, what its source holds, and what the editor chooses."""
+
+
+def _mended(check: str, old: str, words: str) -> str:
+    return {
+        "pictures/no-text": f'alt="{words}"',
+        "headings/level-jump": f"<h{words}>The camp at Brindle</h{words}>",
+        "links/vague": f">{words}</a>",
+        "contrast/text": f'<span style="color: {words}">',
+        "tables/no-caption": f"<caption>{words}</caption>{old}",
+    }[check]
+
+
+def _choose_mend(page: Page, check: str, words: str) -> None:
+    """Use the control that is there for this kind of fault."""
+    if check == "headings/level-jump":
+        reach(page, page.get_by_role("radio", name="4", exact=True))
+        page.keyboard.press("ArrowLeft")
+        expect(page.get_by_role("radio", name=words, exact=True)).to_be_checked()
+        expect(page.get_by_text("No jump in the outline")).to_be_visible()
+        return
+    label = {
+        "pictures/no-text": "Text that says what the picture means here", "links/vague": "What it is to read", "contrast/text": "Text",
+        "tables/no-caption": "Caption: what the table shows",
+    }[check]  # fmt: skip
+    write(page, page.get_by_role("textbox", name=label, exact=True), words)
+
+
+def test_editors_hour_by_keyboard(windows: dict[str, Page], trust: Trust) -> None:
+    """From the desk: five fixes of five kinds, each proposed with its own control, mended in the source, handed in, and proven by reading."""
+    rake = trust.manager
+    sweep = rake.sweeps.start(SITE, edition="staging", fresh=True)
+    assert list(rake.sweeps.follow(sweep.id))[-1].kind == "done"
+    imke = next(person.id for person in rake.people.list() if person.email.startswith("imke"))
+    page, numbers = windows["imke"], []
+    for check, path, old, words in _HOUR:
+        finding = next(one for one in rake.findings.list(SITE, sweep=sweep.id, check=check, path=path) if check != "pictures/no-text" or old in one.excerpt)
+        (fix,) = rake.fixes.hand_out(SITE, sweep=sweep.id, causes=[finding.cause], owner=models.OwnerChoice(person_id=imke))
+        numbers.append(fix.id)
+        page.goto("/desk")
+        press(page, page.get_by_role("button", name=f"fix {fix.id}", exact=False).and_(page.get_by_role("button", name="Take: ")))
+        expect(page.locator("#desk-told")).to_be_focused()
+        press(page, page.locator("main [data-row]").get_by_role("link", name=f"fix {fix.id}"))
+        press(page, page.get_by_role("link", name="Mend it, with all that was measured"))
+        _choose_mend(page, check, words)
+        press(page, page.get_by_role("button", name="Keep as the proposal"))
+        expect(page.get_by_text(f"Kept as the proposal of fix {fix.id}")).to_be_visible()
+        file = trust.staging / path.strip("/") / "index.html"
+        assert old in file.read_text(), (old, path)
+        file.write_text(file.read_text().replace(old, _mended(check, old, words)))
+        press(page, page.get_by_role("link", name=f"Fix {fix.id}", exact=True))
+        expect(page.get_by_text("Proposed:")).to_be_visible()
+        press(page, page.get_by_role("button", name="Hand it in"))
+    for number in numbers:
+        page.goto(f"/sites/{SITE}/fixes/{number}")
+        expect(page.locator(".state.proven")).to_be_visible(timeout=60_000)
 
 
 def test_somebody_is_invited_and_comes_in(windows: dict[str, Page], trust: Trust, browser: Browser) -> None:

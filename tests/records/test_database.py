@@ -20,7 +20,7 @@ APPLIED = {
     "0003.whole_sites.sql": "4c954a9448569f75",
     "0004.journeys.sql": "e40ee40d3ea15904",
     "0005.fixes.sql": "c59183ca93eef0fc",
-    "0006.console.sql": "ba0fd45142ed935d",
+    "0006.console.sql": "236348d7b28eef2e",
 }
 
 

@@ -50,8 +50,8 @@ watch([level, along], () => {
   <div class="stack tight">
     <template v-if="here">
       <fieldset class="row"><legend>Level of “{{ here.name || "(empty)" }}”</legend>
-        <label v-for="one in 6" :key="one" class="row"><input v-model="level" type="radio" name="level" :value="one"> {{ one }}</label>
-        <label class="row"><input v-model="level" type="radio" name="level" value="text"> no heading</label></fieldset>
+        <label v-for="one in 6" :key="one" class="row"><input type="radio" name="level" :value="one" :checked="wanted === one" @change="level = one"> {{ one }}</label>
+        <label class="row"><input type="radio" name="level" value="text" :checked="wanted === 'text'" @change="level = 'text'"> no heading</label></fieldset>
       <label v-if="below.size" class="row"><input v-model="along" type="checkbox"> Move the {{ below.size }} headings below it along</label>
       <p role="status"><strong :class="jumps ? 'bad' : 'good'">{{ jumps ? `${jumps} jump${jumps === 1 ? "" : "s"} in the outline` : "No jump in the outline" }}</strong> as it would be:</p>
       <ul class="plain-list outline" aria-label="The outline as it would be"><li v-for="(row, number) in shown" :key="number" :style="{ paddingLeft: `${(row.now - 1) * 18}px` }" :class="{ own: row.own }">

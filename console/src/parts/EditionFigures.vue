@@ -50,7 +50,7 @@ const open = computed(() => [
 .grid { display: grid; gap: 14px; margin-top: 8px; }
 .big { font-size: 38px; font-weight: 700; line-height: 1.1; } .big span { font-size: 16px; font-weight: 400; }
 .bar { height: 12px; border-radius: 6px; background: var(--track); overflow: hidden; margin: 6px 0 4px; } .bar div { height: 100%; background: var(--good); }
-.weights { display: grid; grid-template-columns: repeat(auto-fit, minmax(112px, 1fr)); gap: 12px; }
+.weights { display: grid; grid-template-columns: repeat(auto-fit, minmax(150px, 1fr)); gap: 12px; }
 .weights li { border-left: 5px solid var(--line); padding-left: 10px; display: grid; align-content: start; }
 .weights a { font-weight: 600; } .weights .figure { display: block; font-size: 24px; line-height: 1.2; }
 .weights .barrier { border-color: var(--barrier); } .weights .obstacle { border-color: var(--obstacle); } .weights .friction { border-color: var(--friction); } .weights .doubt { border-color: var(--doubt); }

@@ -28,7 +28,7 @@ const save = useMutation({
 const drop = useMutation({
   mutationFn: (one: { id: number; name: string; query: Record<string, string> }) => api.DELETE("/api/v1/sites/{slug}/filters/{filter_id}", { params: { path: { slug: props.site, filter_id: one.id } } }),
   onSuccess: (_, one) => {
-    tell(`The filter “${one.name}” is forgotten.`, () => save.mutateAsync(one));
+    tell(`The filter “${one.name}” is forgotten.`, () => save.mutateAsync({ name: one.name, query: one.query }));
     document.querySelector<HTMLElement>("main h1")?.focus();
     return cache.invalidateQueries({ queryKey: key.value });
   },

@@ -20,19 +20,14 @@ SELECT * FROM site WHERE id = %(id)s
 SELECT * FROM site ORDER BY name, id
 
 -- name: figures
--- What the last finished sweep of each site's editions found.
-SELECT w.*, f.* FROM (
-    SELECT DISTINCT ON (site_id, edition) site_id, edition, id AS sweep_id, finished_at, total AS pages, ready, unreadable FROM sweep
-    WHERE state = 'done' AND section = '/' AND scope <> 'given' AND (%(site_id)s::bigint IS NULL OR site_id = %(site_id)s)
-    ORDER BY site_id, edition, id DESC) w
-CROSS JOIN LATERAL (
-    SELECT count(*) FILTER (WHERE u.counts AND u.weight = 'barrier')::int AS barriers, count(*) FILTER (WHERE u.counts AND u.weight = 'obstacle')::int AS obstacles,
-        count(*) FILTER (WHERE u.counts AND u.weight = 'friction')::int AS frictions,
-        count(*) FILTER (WHERE u.outcome = 'cantTell' AND u.answer IS NULL AND u.waiver_id IS NULL)::int AS doubtful,
-        count(*) FILTER (WHERE u.waiver_id IS NOT NULL)::int AS waived
-    FROM (SELECT weight, outcome, answer, waiver_id, waiver_id IS NULL AND (outcome = 'failed' OR answer = 'fault') AS counts FROM finding
-        WHERE sweep_id = w.sweep_id) u) f
-ORDER BY w.site_id, w.edition
+-- What the last finished sweep of each site's editions found, as it was counted when it ended and after each decision.
+SELECT DISTINCT ON (w.site_id, w.edition) w.site_id, w.edition, w.id AS sweep_id, w.finished_at, w.total AS pages, w.ready, w.unreadable,
+    COALESCE((w.counted ->> 'barriers')::int, 0) AS barriers, COALESCE((w.counted ->> 'obstacles')::int, 0) AS obstacles,
+    COALESCE((w.counted ->> 'frictions')::int, 0) AS frictions, COALESCE((w.counted ->> 'doubtful')::int, 0) AS doubtful,
+    COALESCE((w.counted ->> 'waived')::int, 0) AS waived
+FROM sweep w
+WHERE w.state = 'done' AND w.section = '/' AND w.scope <> 'given' AND (%(site_id)s::bigint IS NULL OR w.site_id = %(site_id)s)
+ORDER BY w.site_id, w.edition, w.id DESC
 
 -- name: change
 -- What may be changed of a site; nothing where somebody changed it meanwhile.

@@ -84,8 +84,15 @@ WHERE id = %(id)s
 UPDATE sweep SET state = 'done', finished_at = now() WHERE id = %(id)s AND state = 'running' AND total = read + unreadable
 
 -- name: count_ready
--- How many pages are ready, once what shows only over all pages is known.
-UPDATE sweep SET ready = (SELECT count(*) FROM reading WHERE sweep_id = %(id)s AND ready) WHERE id = %(id)s
+-- How many pages are ready and what counts by weight, once what shows only over all pages is known, and after each decision.
+UPDATE sweep SET ready = (SELECT count(*) FROM reading WHERE sweep_id = %(id)s AND ready), counted = (
+    SELECT jsonb_build_object('barriers', count(*) FILTER (WHERE u.counts AND u.weight = 'barrier'),
+        'obstacles', count(*) FILTER (WHERE u.counts AND u.weight = 'obstacle'), 'frictions', count(*) FILTER (WHERE u.counts AND u.weight = 'friction'),
+        'doubtful', count(*) FILTER (WHERE u.outcome = 'cantTell' AND u.answer IS NULL AND u.waiver_id IS NULL),
+        'waived', count(*) FILTER (WHERE u.waiver_id IS NOT NULL))
+    FROM (SELECT weight, outcome, answer, waiver_id, waiver_id IS NULL AND (outcome = 'failed' OR answer = 'fault') AS counts FROM finding
+        WHERE sweep_id = %(id)s) u)
+WHERE id = %(id)s
 
 -- name: unread_of_batch
 -- The pages of a batch that have no reading yet, each with its newest reading on the same ground in an earlier sweep of the edition.

@@ -25,3 +25,13 @@ CREATE TABLE start_key (
     made_at timestamptz NOT NULL DEFAULT now()
 );
 COMMENT ON TABLE start_key IS 'What the first person of an empty service needs to come in; gone once there is somebody.';
+
+ALTER TABLE sweep ADD counted jsonb;
+COMMENT ON COLUMN sweep.counted IS 'What of the sweep counts by weight, what is doubtful and what is waived; kept whenever pages are counted ready.';
+UPDATE sweep w SET counted = c.counted FROM (
+    SELECT f.sweep_id, jsonb_build_object('barriers', count(*) FILTER (WHERE f.counts AND f.weight = 'barrier'),
+        'obstacles', count(*) FILTER (WHERE f.counts AND f.weight = 'obstacle'), 'frictions', count(*) FILTER (WHERE f.counts AND f.weight = 'friction'),
+        'doubtful', count(*) FILTER (WHERE f.outcome = 'cantTell' AND f.answer IS NULL AND f.waiver_id IS NULL),
+        'waived', count(*) FILTER (WHERE f.waiver_id IS NOT NULL)) AS counted
+    FROM (SELECT *, waiver_id IS NULL AND (outcome = 'failed' OR answer = 'fault') AS counts FROM finding) f GROUP BY f.sweep_id) c
+WHERE c.sweep_id = w.id AND w.state = 'done';
