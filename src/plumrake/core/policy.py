@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from plumrake.core.criteria import LEVELS, STANDARDS, within
+from plumrake.core.gate_rules import BadRules, GateRules, rules_from
 from plumrake.core.regions import BadSelector, compiled
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.style.colours import NotAColour, parse
@@ -33,7 +34,7 @@ class Policy:
     choose a pair too; ``logotypes`` are CSS selectors of texts that are logos, which no contrast is asked of (1.4.3).
 
     ``hand_out`` is the least weight of which every new cause becomes a fix of its owner by itself, due in ``due_days``;
-    ``waivers_by`` are the roles that may grant waivers.
+    ``waivers_by`` are the roles that may grant waivers. ``gate`` says what holds a publication.
     """
 
     standard: str = "wcag22"
@@ -51,6 +52,7 @@ class Policy:
     hand_out: str = "none"
     due_days: int = 14
     waivers_by: tuple[str, ...] = ("manager",)
+    gate: GateRules = field(default_factory=GateRules)
 
     def __post_init__(self) -> None:
         if self.standard not in STANDARDS:
@@ -72,6 +74,9 @@ class Policy:
             raise BadPolicy(f"hand-out: '{self.hand_out}' is not known; write one of {', '.join(HOLDS)}")
         if not 0 < self.due_days <= 3650:
             raise BadPolicy(f"due-days: has to be between 1 and 3650, not {self.due_days}")
+        for item in self.gate.doubtful:
+            if not _names_a_check(item):
+                raise BadPolicy(f"gate doubtful: no check or area is called '{item}'; 'plumrake checks' lists them")
         for role in self.waivers_by:
             if role not in ("manager", "editor", "developer"):
                 raise BadPolicy(f"waivers-by: '{role}' is not known; write manager, editor or developer")
@@ -126,6 +131,7 @@ def policy_from(data: Mapping[str, Any]) -> Policy:
         "due_days": int,
         "parameters": dict,
         "words": dict,
+        "gate": dict,
     }
     values: dict[str, Any] = {}
     for written, value in data.items():
@@ -137,6 +143,11 @@ def policy_from(data: Mapping[str, Any]) -> Policy:
         if not isinstance(value, (kind, tuple) if kind is list else kind):
             raise BadPolicy(f"{written}: has to be a {'list of texts' if kind is list else _KIND_NAMES[kind]}, not {value!r}")
         values[name] = _texts(written, value) if kind is list else value
+    if "gate" in values:
+        try:
+            values["gate"] = rules_from(values["gate"])
+        except BadRules as error:
+            raise BadPolicy(str(error)) from None
     if "words" in values:
         values["words"] = {name: _texts(f"words.{name}", phrases) for name, phrases in values["words"].items()}
     for identifier, parameters in values.get("parameters", {}).items():
@@ -146,7 +157,7 @@ def policy_from(data: Mapping[str, Any]) -> Policy:
 
 
 _KIND_NAMES = {str: "text", dict: "table", int: "whole number"}
-BESIDE_READING: tuple[str, ...] = ("hand_out", "due_days", "waivers_by")
+BESIDE_READING: tuple[str, ...] = ("hand_out", "due_days", "waivers_by", "gate")
 """The fields that say what happens with findings, and not what is found."""
 
 
