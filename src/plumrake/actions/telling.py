@@ -17,6 +17,7 @@ from plumrake.connect.webhooks import post
 from plumrake.lenses.guard import origin
 from plumrake.records import fixes, people, sites, telling
 from plumrake.records.fixes import Fix
+from plumrake.records.gate import Clearance, ReleaseRow
 from plumrake.records.queries import Connection
 from plumrake.records.sweeps import Sweep
 from plumrake.records.telling import Due
@@ -57,6 +58,20 @@ async def tell_done(connection: Connection, sweep: Sweep) -> None:
         for name in ("id", "site", "edition", "scope", "section", "total", "read", "unreadable", "ready", "found")
     }
     await _put_up(connection, sweep.site_id, "sweep.done", data)
+
+
+async def tell_clearance(connection: Connection, clearance: Clearance) -> None:
+    """Put the answer of the gate up for the site's webhooks."""
+    data = {name: getattr(clearance, name) for name in ("id", "site", "release_id", "path", "content_hash", "decision", "reason")}
+    data["holding"] = sum(one["standing"] == "holds" for one in clearance.judged)
+    await _put_up(connection, clearance.site_id, "clearance.answered", data)
+
+
+async def tell_release(connection: Connection, release: ReleaseRow, pages: list[Clearance]) -> None:
+    """Put the answer about a release up for the site's webhooks."""
+    held = [page.path for page in pages if page.decision == "held"]
+    data = {"id": release.id, "site": release.site, "name": release.name, "pages": len(pages), "decision": "held" if held else "clear", "held": held[:100]}
+    await _put_up(connection, release.site_id, "release.answered", data)
 
 
 async def _put_up(connection: Connection, site_id: int, kind: str, data: dict[str, Any]) -> None:

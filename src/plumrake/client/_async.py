@@ -36,6 +36,7 @@ class AsyncPlumRake:
         self.views = AsyncViews(self)
         self.fixes = AsyncFixes(self)
         self.decisions = AsyncDecisions(self)
+        self.gate = AsyncGate(self)
         self.telling = AsyncTelling(self)
         self.checks = AsyncChecks(self)
 
@@ -504,6 +505,66 @@ class AsyncDecisions:
     async def end_judgement(self, site: str, judgement_id: int) -> None:
         """Take a judgement back."""
         await self._rake.request("DELETE", f"/api/v1/sites/{site}/judgements/{judgement_id}")
+
+
+class AsyncGate:
+    """Asking before a publication, and publishing on the answer."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    async def ask(
+        self, site: str, path: str, *, document: str | None = None, fragment: str | None = None, frame: str | None = None, slot: str | None = None,
+        address: str | None = None, lens: models.Lens = "rendered", wait: float = 20,
+    ) -> models.Clearance:  # fmt: skip
+        """Return the answer about a content: a whole document, a fragment in its page frame, a preview address, or the page as it stands in staging.
+
+        An answer that takes longer than ``wait`` seconds comes as ``waiting``; ``show`` has it later.
+        """
+        asked = models.NewQuestion(path=path, lens=lens, document=document, fragment=fragment, frame=frame, slot=slot, address=address, wait=wait)
+        response = await self._rake.request(
+            "POST", f"/api/v1/sites/{site}/gate", json=asked.model_dump(mode="json", exclude_none=True), timeout=wait + 30
+        )
+        return models.Clearance.model_validate_json(response.content)
+
+    async def show(self, clearance_id: int) -> models.Clearance:
+        """Return a clearance, with its seal where one may publish on it."""
+        return await self._rake.get(f"/api/v1/clearances/{clearance_id}", models.Clearance)
+
+    def list(
+        self, site: str, *, decision: models.DecisionName | None = None, path: str | None = None, overruled: bool | None = None
+    ) -> AsyncIterator[models.Clearance]:
+        """Yield a site's clearances, the newest first."""
+        return self._rake.every(f"/api/v1/sites/{site}/clearances", models.Clearance, decision=decision, path=path, overruled=overruled)
+
+    async def overrule(self, clearance_id: int, why: str) -> models.Clearance:
+        """Let a held content be published all the same."""
+        return await self._rake.post(f"/api/v1/clearances/{clearance_id}/overruling", models.Overruling(why=why), models.Clearance)
+
+    async def use(self, clearance: models.Clearance, content_hash: str) -> models.Clearance:
+        """Use a clearance for the content of this hash, once, just before it is published."""
+        body = models.ClearanceUse(path=clearance.path, content_hash=content_hash, seal=clearance.seal or "none")
+        response = await self._rake.request("POST", f"/api/v1/clearances/{clearance.id}/use", json=body.model_dump(mode="json"))
+        return models.Clearance.model_validate_json(response.content)
+
+    async def published(self, site: str, path: str) -> models.Sweep:
+        """Say that a page was published; it is read again, which proves its fixes."""
+        return await self._rake.post(f"/api/v1/sites/{site}/published", models.Published(path=path), models.Sweep)
+
+    async def ask_release(
+        self, site: str, name: str, *, paths: Sequence[str] = (), section: str | None = None, lens: models.Lens = "rendered"
+    ) -> models.Release:
+        """Ask what publishing pages of staging together would bring and mend."""
+        asked = models.NewRelease(name=name, paths=[*paths], section=section, lens=lens)
+        return await self._rake.post(f"/api/v1/sites/{site}/releases", asked, models.Release)
+
+    async def show_release(self, release_id: int) -> models.Release:
+        """Return a release with the answers that are there."""
+        return await self._rake.get(f"/api/v1/releases/{release_id}", models.Release)
+
+    async def try_rules(self, site: str, gate: dict[str, Any], days: int = 30) -> models.GateTrial:
+        """Return what other rules would have answered in the last days."""
+        return await self._rake.post(f"/api/v1/sites/{site}/gate/trial", models.GateToTry(gate=gate, days=days), models.GateTrial)
 
 
 class AsyncTelling:

@@ -202,3 +202,33 @@ def release_of(answers: Sequence[tuple[Answer, Sequence[Known]]]) -> Release:
     decisions = {answer.decision for answer, _ in answers}
     decision = Decision.HELD if held else Decision.WITH_WAIVERS if Decision.WITH_WAIVERS in decisions else Decision.CLEAR
     return Release(decision, len(answers), held, brought, max(0, mended), before)
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A finding as an earlier answer kept it: what is needed to answer again by other rules."""
+
+    check: str
+    weight: str
+    outcome: str
+    origin: Origin
+    standing: Standing
+
+
+def would_hold(told: Sequence[Told], path: str, rules: GateRules, hold: str, day: date) -> bool:
+    """Tell whether an earlier content would be held by other rules; waivers and judgements count as they did then."""
+    own = rules.at(path)
+    if own.begins is not None and day < own.begins:
+        return False
+    return any(_would_hold(one, own, weights_from(own.holds or hold), day) for one in told)
+
+
+def _would_hold(one: Told, rules: GateRules, weights: Sequence[str], day: date) -> bool:
+    if one.standing in (Standing.WAIVED, Standing.JUDGED_FINE):
+        return False
+    old = one.origin is Origin.BEFORE
+    if old and (rules.counts == "change" or (rules.old_from is not None and day < rules.old_from)):
+        return False
+    if one.outcome == Outcome.CANT_TELL and one.standing is not Standing.HOLDS:
+        return any(name in (one.check, one.check.partition("/")[0]) for name in rules.doubtful)
+    return one.weight in weights

@@ -36,6 +36,7 @@ class GateRules:
     ``holds`` is the least weight (None: what keeps a page from being ready), ``counts`` one of ``COUNTS``. Until ``begins`` nothing
     holds; until ``old_from`` what was there before does not. ``doubtful`` are areas or checks whose doubtful findings hold too.
     ``overruled_by`` are the roles that may publish against the answer, with a reason. A clearance is good for ``valid_minutes``.
+    ``frame`` is the path of the page that fragments are set into, ``slot`` the CSS of the element that holds them there.
     """
 
     holds: str | None = None
@@ -45,6 +46,8 @@ class GateRules:
     doubtful: tuple[str, ...] = ()
     overruled_by: tuple[str, ...] = ("manager",)
     valid_minutes: int = 60
+    frame: str | None = None
+    slot: str | None = None
     parts: tuple[PartRules, ...] = ()
 
     def at(self, path: str) -> GateRules:
@@ -78,6 +81,8 @@ def _as_written(name: str) -> str:
 def _checked(written: str, name: str, value: Any) -> Any:
     if name in ("begins", "old_from"):
         return _day(written, value)
+    if name in ("frame", "slot"):
+        return _one_text(written, value, "/" if name == "frame" else "")
     if name == "holds":
         return _one_of(written, value, _HOLDS)
     if name == "counts":
@@ -112,6 +117,12 @@ def _one_of(written: str, value: Any, choices: tuple[str, ...]) -> str:
 def _text(written: str, value: Any) -> str:
     if not isinstance(value, str):
         raise BadRules(f"gate {written}: has to be a list of texts, not {value!r}")
+    return value
+
+
+def _one_text(written: str, value: Any, begins: str) -> str:
+    if not isinstance(value, str) or not value.strip() or not value.startswith(begins):
+        raise BadRules(f"gate {written}: has to be {'a path that begins with /' if begins else 'a CSS selector'}, not {value!r}")
     return value
 
 

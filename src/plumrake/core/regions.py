@@ -45,6 +45,12 @@ class Regions:
         return self._wanted[element.index] and not self._left_out[element.index]
 
 
+def selected(document: Document, selector: str) -> list[Element]:
+    """Return the elements that a selector selects, in document order. Raises ``BadSelector``."""
+    (indexes,) = _matches(document, [compiled((selector,))])
+    return [document.elements[index] for index in sorted(indexes)]
+
+
 def _matches(document: Document, lists: list[list[Any]]) -> list[set[int]]:
     """Return, for each list of selectors, the indexes of the elements that one of them selects."""
     mirror, index_of = _mirror(document)

@@ -12,7 +12,7 @@ from procrastinate import Blueprint, JobContext, RetryStrategy
 from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 
-from plumrake.actions import finishing, planning, schedules, sweeps, telling, tidying, verdicts
+from plumrake.actions import finishing, gate, planning, schedules, sweeps, telling, tidying, verdicts
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.connect.mail import MailRefused, MailServer
 
@@ -21,6 +21,8 @@ log = structlog.get_logger()
 DEAD_AFTER_SECONDS = 10.0
 """A worker whose heart has not beaten for so long is dead; its jobs are given to others."""
 
+SWEEPS_QUEUE, GATE_QUEUE = "default", "gate"
+"""Sweeps and all else wait in one queue, the gate's questions in another, which has workers of its own."""
 _MOST_ATTEMPTS = 6
 _RETRY = RetryStrategy(max_attempts=_MOST_ATTEMPTS, exponential_wait=2)
 """For a database that restarts or a machine that runs out of something: six tries over about two minutes."""
@@ -33,6 +35,7 @@ class Resources:
     connect: Connect
     enqueue: Enqueue
     readers: ReaderFor
+    gate_readers: ReaderFor
     mail: MailServer | None
     address: str
 
@@ -69,6 +72,12 @@ async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
             raise
         log.exception("a batch is given up", sweep=sweep_id, batch=batch, problem=type(error).__name__)
         await sweeps.give_up_batch(resources.connect, resources.enqueue, sweep_id, batch)
+
+
+async def answer_gate(context: JobContext, clearance_id: int) -> None:
+    """Answer what the gate is asked; it has readers of its own, so that no sweep is waited for."""
+    resources = _resources(context)
+    await gate.answer(resources.connect, resources.gate_readers, clearance_id)
 
 
 async def finish_sweep(context: JobContext, sweep_id: int) -> None:
@@ -120,6 +129,7 @@ def make_blueprint() -> Blueprint:
     blueprint = Blueprint()
     for task in (plan_sweep, read_batch, finish_sweep):
         blueprint.task(name=task.__name__, pass_context=True, retry=_RETRY)(task)
+    blueprint.task(name=answer_gate.__name__, pass_context=True, retry=_RETRY, queue=GATE_QUEUE)(answer_gate)
     clock = (
         ("* * * * * */5", rescue), ("* * * * * */5", deliver), ("* * * * * */10", send_letters), ("* * * * *", start_scheduled),
         ("1 * * * *", end_waivers), ("17 3 * * *", tidy),

@@ -9,13 +9,14 @@ from collections.abc import AsyncIterator
 from dataclasses import dataclass
 
 import structlog
+from procrastinate import App
 from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
 from plumrake.connect.mail import MailServer
 from plumrake.jobs.app import Queue, make_app
-from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, Resources
+from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, GATE_QUEUE, SWEEPS_QUEUE, Resources
 from plumrake.lenses.fetch import Limits
 from plumrake.lenses.reader import PageReader
 from plumrake.records.queries import Connection
@@ -67,6 +68,14 @@ class WarmReaders:
 
 
 @dataclass(frozen=True, slots=True)
+class Readers:
+    """The readers of the sweeps, and those of the gate, which wait for no sweep."""
+
+    sweeps: WarmReaders
+    gate: WarmReaders
+
+
+@dataclass(frozen=True, slots=True)
 class Post:
     """How letters go out: the mail server, None for no letters, and where their links lead."""
 
@@ -76,7 +85,7 @@ class Post:
 
 async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Limits | None = None, mail: Post | None = None) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with the worker are taken up by another."""
-    readers = WarmReaders(tabs, limits or Limits())
+    readers = Readers(WarmReaders(tabs, limits or Limits()), WarmReaders(tabs, limits or Limits()))
     stopping = asyncio.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
         asyncio.get_running_loop().add_signal_handler(number, stopping.set)
@@ -89,25 +98,16 @@ async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Lim
                 with contextlib.suppress(TimeoutError):
                     await asyncio.wait_for(stopping.wait(), _AGAIN_AFTER_SECONDS)
     finally:
-        await readers.close()
+        await readers.sweeps.close()
+        await readers.gate.close()
 
 
-async def _work(database: str, readers: WarmReaders, jobs: int, stopping: asyncio.Event, mail: Post) -> None:
+async def _work(database: str, readers: Readers, jobs: int, stopping: asyncio.Event, mail: Post) -> None:
     app = make_app(database)
-    pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(database, min_size=1, max_size=jobs + 1, open=False)
+    pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(database, min_size=1, max_size=2 * jobs + 2, open=False)
     async with app.open_async(), pool:
-        resources = Resources(pool.connection, Queue(app), readers, mail.server, mail.address)
-        working = asyncio.create_task(
-            app.run_worker_async(
-                concurrency=jobs,
-                install_signal_handlers=False,
-                fetch_job_polling_interval=0.5,
-                shutdown_graceful_timeout=5,
-                update_heartbeat_interval=_HEARTBEAT_SECONDS,
-                stalled_worker_timeout=DEAD_AFTER_SECONDS,
-                additional_context={"resources": resources},
-            )
-        )
+        resources = Resources(pool.connection, Queue(app), readers.sweeps, readers.gate, mail.server, mail.address)
+        working = asyncio.create_task(_take_all(app, jobs, resources))
         waiting = asyncio.create_task(stopping.wait())
         log.info("the worker is ready", jobs=jobs)
         await asyncio.wait({working, waiting}, return_when=asyncio.FIRST_COMPLETED)
@@ -116,3 +116,15 @@ async def _work(database: str, readers: WarmReaders, jobs: int, stopping: asynci
             working.cancel()
         with contextlib.suppress(asyncio.CancelledError):
             await working
+
+
+async def _take_all(app: App, jobs: int, resources: Resources) -> None:
+    await asyncio.gather(*(_take(app, queue, jobs, resources) for queue in (SWEEPS_QUEUE, GATE_QUEUE)))
+
+
+async def _take(app: App, queue: str, jobs: int, resources: Resources) -> None:
+    """Take jobs of one queue until cancelled."""
+    await app.run_worker_async(
+        queues=[queue], name=queue, concurrency=jobs, install_signal_handlers=False, fetch_job_polling_interval=0.5, shutdown_graceful_timeout=5,
+        update_heartbeat_interval=_HEARTBEAT_SECONDS, stalled_worker_timeout=DEAD_AFTER_SECONDS, additional_context={"resources": resources},
+    )  # fmt: skip

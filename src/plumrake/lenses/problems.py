@@ -23,6 +23,7 @@ CODES: dict[str, str] = {
     "reader-failed": "The reading broke off again and again for a reason of the program's own; its log says more.",
     "file-missing": "There is no such file.",
     "file-unreadable": "The file cannot be opened.",
+    "bad-frame": "The fragment cannot be set into its page frame.",
     "bad-address": "This is no address that can be read.",
 }
 """Every code with what it means."""

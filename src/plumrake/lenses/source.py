@@ -10,10 +10,12 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
+from collections.abc import Iterator
 
 MARK = "data-plumrake-source"
 
 _TAG = re.compile(r"<(?:!--|[!?/]|([A-Za-z][^\s/>\x00]*))")
+_CLOSING = re.compile(r"</([A-Za-z][^\s/>\x00]*)")
 _COMMENT_END = re.compile(r"--!?>")
 _ATTRIBUTE = re.compile(r"""[\s/]*(?:>|([^\s/>=][^\s/>=]*|=[^\s/>=]*)(?:\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>"'][^\s>]*)?)?)""")
 _RAW_TEXT = frozenset(["script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes"])
@@ -23,23 +25,34 @@ def mark_start_tags(html: str) -> tuple[str, list[int]]:
     """Return the HTML with a mark in every start tag, and the offset of each start tag by its number."""
     out: list[str] = []
     offsets: list[int] = []
-    at = copied = 0
+    copied = 0
+    for start, _, name, closes in every_tag(html):
+        if closes:
+            continue
+        insert = start + 1 + len(name)
+        out.append(html[copied:insert])
+        out.append(f' {MARK}="{len(offsets)}"')
+        offsets.append(start)
+        copied = insert
+    out.append(html[copied:])
+    return "".join(out), offsets
+
+
+def every_tag(html: str) -> Iterator[tuple[int, int, str, bool]]:
+    """Yield every tag in order: the offsets where it starts and where it ends, its name in small letters, and whether it closes."""
+    at = 0
     while match := _TAG.search(html, at):
         name = match.group(1)
         if name is None:
             at = _after_markup(html, match)
+            if closing := _CLOSING.match(html, match.start()):
+                yield match.start(), at, closing.group(1).lower(), True
             continue
-        insert = match.end()
-        end = _end_of_tag(html, insert)
+        end = _end_of_tag(html, match.end())
         if end < 0:
-            break
-        out.append(html[copied:insert])
-        out.append(f' {MARK}="{len(offsets)}"')
-        offsets.append(match.start())
-        copied = insert
+            return
+        yield match.start(), end, name.lower(), False
         at = _after_raw_text(html, name.lower(), end)
-    out.append(html[copied:])
-    return "".join(out), offsets
 
 
 def _after_markup(html: str, match: re.Match[str]) -> int:
@@ -89,3 +102,7 @@ class Lines:
         """Return the line and column of an offset."""
         line = bisect_right(self._starts, offset) - 1
         return line + 1, offset - self._starts[line] + 1
+
+    def offset(self, line: int, column: int) -> int:
+        """Return the offset of a line and column."""
+        return self._starts[line - 1] + column - 1

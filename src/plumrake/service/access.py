@@ -63,3 +63,12 @@ def with_role(*roles: str) -> Callable[[Caller], Coroutine[Any, Any, Caller]]:
 
 Manager = Annotated[Caller, Depends(with_role("manager"))]
 Worker = Annotated[Caller, Depends(with_role("manager", "editor", "developer"))]
+
+
+async def _worker_briefly(request: Request) -> Caller:
+    """Return who asks, without keeping a database connection: for what waits long."""
+    async with request.app.state.pool.connection() as borrowed:
+        return await with_role("manager", "editor", "developer")(await caller(request, borrowed))
+
+
+WaitingWorker = Annotated[Caller, Depends(_worker_briefly)]

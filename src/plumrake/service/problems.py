@@ -15,6 +15,7 @@ from starlette.exceptions import HTTPException
 
 from plumrake.actions.archives import BadArchive
 from plumrake.actions.fixes import BadMove, ChangedMeanwhile, NoSuchFix
+from plumrake.actions.gate import BadQuestion, ClearanceRefused, GateBusy
 from plumrake.actions.people import (
     BadCredentials,
     BadInvitation,
@@ -73,6 +74,7 @@ _DOMAIN: dict[type[Exception], int] = {
     NoSuchPerson: 422,
     NotEmpty: 409,
     BadStartKey: 403,
+    BadQuestion: 422,
 }
 
 
@@ -116,6 +118,14 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(MoveRefused)
     async def not_moved(request: Request, error: MoveRefused) -> JSONResponse:
         return problem(request, 403 if error.code == "move-not-allowed" else 409, error.code, str(error))
+
+    @app.exception_handler(GateBusy)
+    async def busy(request: Request, error: GateBusy) -> JSONResponse:
+        return problem(request, 503, error.code, str(error), headers={"Retry-After": str(error.seconds)})
+
+    @app.exception_handler(ClearanceRefused)
+    async def not_cleared(request: Request, error: ClearanceRefused) -> JSONResponse:
+        return problem(request, 403 if error.code in ("bad-seal", "role-missing") else 409, error.code, str(error))
 
     for kind, status in _DOMAIN.items():
         _install_domain(app, kind, status)

@@ -19,7 +19,7 @@ from plumrake.service.routes.sites import Limit, site_or_404
 router = APIRouter(tags=["telling"])
 
 _After = Annotated[int | None, Query(ge=1)]
-_HEARD = frozenset({*(f"fix.{kind}" for kind in KINDS), "sweep.done"})
+_HEARD = frozenset({*(f"fix.{kind}" for kind in KINDS), "sweep.done", "clearance.answered", "release.answered"})
 
 
 @router.get("/notices", operation_id="listNotices")

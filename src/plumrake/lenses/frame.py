@@ -1,0 +1,54 @@
+"""A fragment set into a page's frame: the source of a page of the site, with what is inside its slot replaced."""
+
+from __future__ import annotations
+
+import re
+
+from plumrake.core.regions import BadSelector, selected
+from plumrake.lenses.markup import parse_document
+from plumrake.lenses.problems import Unreadable
+from plumrake.lenses.source import Lines, every_tag
+
+_VOID = frozenset(["area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr"])
+
+
+def set_into_frame(frame: str, slot: str, fragment: str) -> tuple[str, int]:
+    """Return the frame's source with ``fragment`` inside the one element that ``slot`` (CSS) selects, and the line before the fragment's first.
+
+    Raises ``Unreadable`` (bad-frame).
+    """
+    document = parse_document(frame, "frame")
+    try:
+        found = selected(document, slot)
+    except BadSelector as error:
+        raise Unreadable("bad-frame", f"slot: {error}") from None
+    if len(found) != 1:
+        raise Unreadable("bad-frame", f"the slot '{slot}' selects {len(found)} elements of the page frame; it has to be exactly one")
+    position = document.position_of(found[0])
+    if position is None or found[0].tag in _VOID:
+        raise Unreadable("bad-frame", f"the slot '{slot}' is no element of the frame's source that can hold a fragment")
+    lines = Lines(frame)
+    begin = lines.offset(*position)
+    inside, after = _inside(frame, begin, found[0].tag)
+    return frame[:inside] + fragment + frame[after:], lines.of(inside)[0] - 1
+
+
+def _inside(html: str, begin: int, tag: str) -> tuple[int, int]:
+    """Return the offsets where the content of the element that begins at ``begin`` starts and ends."""
+    depth, inside = 0, -1
+    for start, end, name, closes in every_tag(html):
+        if start < begin or name != tag:
+            continue
+        if not closes:
+            depth += 1
+            inside = end if inside < 0 else inside
+        else:
+            depth -= 1
+            if depth == 0:
+                return inside, start
+    raise Unreadable("bad-frame", f"the element <{tag}> that holds the slot is not closed in the frame's source")
+
+
+def normal(fragment: str) -> str:
+    """Return a fragment without what only whole documents have, so that it cannot close the frame around it."""
+    return re.sub(r"</?(?:html|head|body)\b[^>]*>", "", fragment, flags=re.I)

@@ -1,0 +1,2 @@
+DROP VIEW clearance_row;
+DROP TABLE clearance, release, service_secret;

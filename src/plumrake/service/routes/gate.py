@@ -1,0 +1,184 @@
+"""The gate: asking before a publication, releases, overruling, using a clearance, and trying other rules."""
+
+from __future__ import annotations
+
+import asyncio
+import time
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
+
+from plumrake import models
+from plumrake.actions import gate as actions
+from plumrake.actions.fixes import Actor
+from plumrake.actions.sites import policy_of_site
+from plumrake.core.gate import Decision, Origin, Standing, Told, would_hold
+from plumrake.core.gate_rules import BadRules, rules_from
+from plumrake.records import gate, sites, sweeps
+from plumrake.records.gate import Clearance
+from plumrake.records.queries import Connection
+from plumrake.service.access import Database, SignedIn, WaitingWorker, Worker
+from plumrake.service.paging import following
+from plumrake.service.problems import Refusal, not_found
+from plumrake.service.routes.sites import Limit, shaped_sweep, site_or_404
+
+router = APIRouter(tags=["gate"])
+
+_LOOK_EVERY = (0.01, 0.02, 0.04, 0.08, 0.15)
+
+
+async def _clearance_or_404(database: Connection, clearance_id: int) -> Clearance:
+    found = await gate.clearance_by_id(database, clearance_id)
+    if found is None:
+        raise not_found("clearance", clearance_id)
+    return found
+
+
+async def _shaped(database: Connection, clearance: Clearance) -> models.Clearance:
+    shown = models.Clearance.model_validate(clearance)
+    return shown.model_copy(update={"seal": await actions.seal_of(database, clearance)})
+
+
+@router.post("/sites/{slug}/gate", operation_id="askGate", status_code=201, responses={202: {"model": models.Clearance}})
+async def ask_gate(request: Request, response: Response, slug: str, body: models.NewQuestion, who: WaitingWorker) -> models.Clearance:
+    """Ask whether a content may be published. 202 where the answer takes longer than ``wait``: look at the clearance later, or hear of it by webhook."""
+    pool = request.app.state.pool
+    async with pool.connection() as database:
+        site = await site_or_404(database, slug)
+        question = actions.Question(**body.model_dump(exclude={"wait"}))
+        clearance_id = await actions.ask(database, request.app.state.enqueue, site, question, Actor(who.id, who.role))
+    end, tries = time.monotonic() + body.wait, 0
+    while True:
+        async with pool.connection() as database:
+            clearance = await _clearance_or_404(database, clearance_id)
+            if clearance.state == "answered":
+                return await _shaped(database, clearance)
+        if time.monotonic() >= end:
+            response.status_code = 202
+            response.headers["Retry-After"] = "2"
+            return models.Clearance.model_validate(clearance)
+        await asyncio.sleep(_LOOK_EVERY[min(tries, len(_LOOK_EVERY) - 1)])
+        tries += 1
+
+
+@router.get("/sites/{slug}/clearances", operation_id="listClearances")
+async def list_clearances(
+    slug: str, who: SignedIn, database: Database, decision: models.DecisionName | None = None, path: Annotated[str | None, Query(max_length=2000)] = None,
+    overruled: bool | None = None, release: int | None = None, after: Annotated[int | None, Query(ge=1)] = None, limit: Limit = 50,
+) -> models.Listing[models.Clearance]:  # fmt: skip
+    """List a site's clearances, the newest first."""
+    site = await site_or_404(database, slug)
+    found = await gate.clearances(
+        database, site.id, before=after, limit=limit, decision=decision, path=path, release_id=release, overruled=overruled
+    )
+    given = {"decision": decision, "path": path, "overruled": overruled, "release": release, "limit": limit, "after": found[-1].id if found else None}
+    next_part = following(f"/sites/{slug}/clearances", given, more=len(found) == limit)
+    return models.Listing(items=[models.Clearance.model_validate(one) for one in found], next=next_part)
+
+
+@router.get("/clearances/{clearance_id}", operation_id="showClearance")
+async def show_clearance(clearance_id: int, who: Worker, database: Database) -> models.Clearance:
+    """Show a clearance with all that was found, and its seal where one may publish on it."""
+    return await _shaped(database, await _clearance_or_404(database, clearance_id))
+
+
+@router.post("/clearances/{clearance_id}/overruling", operation_id="overruleGate", status_code=201)
+async def overrule(clearance_id: int, body: models.Overruling, who: Worker, database: Database) -> models.Clearance:
+    """Let a held content be published all the same, with a reason. Who may is for the site's policy to say."""
+    clearance = await _clearance_or_404(database, clearance_id)
+    site = await sites.site_by_id(database, clearance.site_id)
+    await actions.overrule(database, site, clearance, body.why, Actor(who.id, who.role))
+    return await _shaped(database, await _clearance_or_404(database, clearance_id))
+
+
+@router.post("/clearances/{clearance_id}/use", operation_id="useClearance", status_code=201)
+async def use_clearance(clearance_id: int, body: models.ClearanceUse, who: Worker, database: Database) -> models.Clearance:
+    """Use a clearance for the very content that is about to be published, once."""
+    await actions.use(database, await _clearance_or_404(database, clearance_id), body.path, body.content_hash, body.seal)
+    return models.Clearance.model_validate(await _clearance_or_404(database, clearance_id))
+
+
+@router.post("/sites/{slug}/published", operation_id="tellPublished", status_code=202)
+async def tell_published(request: Request, slug: str, body: models.Published, who: Worker, database: Database) -> models.Sweep:
+    """Say that a page was published: it is read again on the live site, which proves its fixes."""
+    site = await site_or_404(database, slug)
+    sweep_id = await actions.published(database, request.app.state.enqueue, site, body.path, Actor(who.id, who.role))
+    return shaped_sweep(await sweeps.sweep_by_id(database, sweep_id))
+
+
+@router.post("/sites/{slug}/releases", operation_id="askRelease", status_code=202)
+async def ask_release(request: Request, slug: str, body: models.NewRelease, who: Worker, database: Database) -> models.Release:
+    """Ask what publishing pages of staging together would bring and mend; the answer comes page by page, and by webhook when it is whole."""
+    site = await site_or_404(database, slug)
+    release_id = await actions.ask_release(
+        database, request.app.state.enqueue, site, body.name, body.paths, body.section, body.lens, Actor(who.id, who.role)
+    )
+    return await _release(database, release_id)
+
+
+@router.get("/releases/{release_id}", operation_id="showRelease")
+async def show_release(release_id: int, who: SignedIn, database: Database) -> models.Release:
+    """Show a release: in all, per section, per page."""
+    return await _release(database, release_id)
+
+
+async def _release(database: Connection, release_id: int) -> models.Release:
+    release = await gate.release_by_id(database, release_id)
+    if release is None:
+        raise not_found("release", release_id)
+    pages = [_page(one) for one in await gate.of_release(database, release_id)]
+    by_section: dict[str, list[models.ReleasePage]] = {}
+    for page in pages:
+        parts = page.path.split("/")
+        by_section.setdefault(f"/{parts[1]}/" if len(parts) > 2 else "/", []).append(page)
+    sections = [
+        models.ReleaseSection(
+            section=section, pages=len(inside), held=sum(page.decision == "held" for page in inside), brought=sum(page.brought for page in inside),
+            mended=sum(page.mended for page in inside),
+        )
+        for section, inside in by_section.items()
+    ]  # fmt: skip
+    held = sum(section.held for section in sections)
+    waiting = sum(page.state == "waiting" for page in pages)
+    with_waivers = any(page.decision == Decision.WITH_WAIVERS.value for page in pages)
+    decision: models.DecisionName | None = "held" if held else None if waiting else "clear with waivers" if with_waivers else "clear"
+    return models.Release(
+        id=release.id, site=release.site, name=release.name, asked_by=release.asked_by, asked_at=release.asked_at, answered_at=release.answered_at,
+        decision=decision, waiting=waiting, held=held, brought=sum(page.brought for page in pages), mended=sum(page.mended for page in pages),
+        before=sum(page.before for page in pages), sections=sections, pages=pages,
+    )  # fmt: skip
+
+
+def _page(one: Clearance) -> models.ReleasePage:
+    before = sum(found["origin"] == Origin.BEFORE for found in one.judged)
+    return models.ReleasePage.model_validate(
+        {
+            "clearance": one.id, "path": one.path, "state": one.state, "decision": one.decision, "reason": one.reason, "before": before,
+            "brought": len(one.judged) - before, "mended": max(0, one.live_count - before) if one.problem_code is None else 0,
+            "holding": sum(found["standing"] == Standing.HOLDS for found in one.judged),
+        }
+    )  # fmt: skip
+
+
+@router.post("/sites/{slug}/gate/trial", operation_id="tryGate")
+async def try_gate(slug: str, body: models.GateToTry, who: SignedIn, database: Database) -> models.GateTrial:
+    """Say what other rules would have answered to what was asked in the last days."""
+    site = await site_or_404(database, slug)
+    try:
+        rules = rules_from(body.gate)
+    except BadRules as error:
+        raise Refusal(422, "not-valid", str(error)) from None
+    hold = policy_of_site(site).hold
+    found = await gate.clearances_since(database, site.id, body.days)
+    newly_held: list[models.Clearance] = []
+    newly_clear: list[models.Clearance] = []
+    for one in found:
+        told = [Told(item["check"], item["weight"], item["outcome"], Origin(item["origin"]), Standing(item["standing"])) for item in one.judged]
+        held = one.problem_code is not None or would_hold(told, one.path, rules, hold, one.asked_at.date())
+        if held != (one.decision == "held"):
+            (newly_held if held else newly_clear).append(models.Clearance.model_validate(one))
+    before = sum(one.decision == "held" for one in found)
+    return models.GateTrial(
+        days=body.days, publications=len(found), held_before=before, held_after=before + len(newly_held) - len(newly_clear),
+        newly_held=newly_held[:100], newly_clear=newly_clear[:100],
+    )  # fmt: skip
