@@ -19,6 +19,8 @@ export const TERMS = {
   owner: "The person or group who answers for mending.",
   section: "Pages whose paths begin alike.",
   policy: "The site’s rules: which standard, which checks, what is left out, and what holds a page.",
+  gate: "Asked before a page is published: it reads the page as it would be, compares it with the live one, and answers clear, clear with waivers, or held.",
+  clearance: "The answer of the gate for one content, known by its hash. It is good for a while, for that content alone, and used once.",
   ornament: "A picture that says nothing and is passed over by screen readers. Right for a swash or a mood; wrong for whatever somebody would miss.",
 } as const;
 export type Term = keyof typeof TERMS;

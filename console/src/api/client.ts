@@ -24,6 +24,9 @@ export type Changes = Schemas["Changes"];
 export type PolicyField = Schemas["PolicyField"];
 export type PictureFile = Schemas["PictureFile"];
 export type ColourPair = Schemas["ColourPair"];
+export type Clearance = Schemas["Clearance"];
+export type JudgedFinding = Schemas["JudgedFinding"];
+export type Release = Schemas["Release"];
 export type SavedView = Schemas["NewFilter"]["view"];
 
 /** A problem document (RFC 9457) as an error. */

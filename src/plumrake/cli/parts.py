@@ -18,7 +18,9 @@ from plumrake.actions.people import EmailTaken, WeakPassword, add_person
 from plumrake.cli.errors import Exit, fail
 from plumrake.client import PlumRakeError
 from plumrake.demo.cluster import ClusterError
+from plumrake.demo.cms import Trust, create_cms
 from plumrake.demo.run import Demo
+from plumrake.demo.seed import SITE
 from plumrake.demo.site import EDITIONS, write_edition
 from plumrake.demo.week import Week, WeekPlayed, week_key
 from plumrake.jobs.worker import Post, run_worker
@@ -163,3 +165,15 @@ def site_command(folder: Path, edition: str) -> None:
     """Write the demo site's files into FOLDER."""
     pages = write_edition(edition, folder, "http://127.0.0.1:8601")
     click.echo(f"{pages} pages of the {edition} edition are in {folder}")
+
+
+@demo_group.command("cms")
+@click.option("--live", type=click.Path(exists=True, file_okay=False, path_type=Path), required=True, help="The folder of the live site.")
+@click.option("--drafts", type=click.Path(file_okay=False, path_type=Path), required=True, help="Where drafts are kept.")
+@click.option("--rake", default="http://127.0.0.1:8600", show_default=True, help="Plum Rake's address.")
+@click.option("--port", type=int, default=8604, show_default=True)
+def cms_command(live: Path, drafts: Path, rake: str, port: int) -> None:
+    """Run the stand-in CMS alone; 'demo up' runs it with all else."""
+    secret = drafts / "webhook-secret"
+    trust = Trust(live, drafts, rake, SITE, secret.read_text().strip() if secret.is_file() else "")
+    uvicorn.run(create_cms(trust), host="127.0.0.1", port=port, log_level="warning", access_log=False, timeout_graceful_shutdown=_GRACE_SECONDS)

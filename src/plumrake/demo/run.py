@@ -19,6 +19,7 @@ from aiosmtpd.controller import Controller
 from plumrake.client import PlumRake
 from plumrake.connect.caught import catch_letters
 from plumrake.demo.cluster import Cluster, ClusterError
+from plumrake.demo.cms import restore_published
 from plumrake.demo.seed import SITE, cast, seed
 from plumrake.demo.server import make_server
 from plumrake.demo.site import EDITIONS, write_edition
@@ -67,6 +68,7 @@ class Demo:
             server = make_server(self.folder / "site" / edition, self.port + offset)
             threading.Thread(target=server.serve_forever, daemon=True).start()
             self._say(f"  {edition:<8} {pages} pages at {origin}")
+        restore_published(self.folder / "cms", self.folder / "site" / "live")
         self._say(f"starting PostgreSQL below {self._cluster.folder}")
         self._cluster.start()
         applied = migrate(self._cluster.address)
@@ -79,6 +81,20 @@ class Demo:
             self._run(name)
         self._wait_until_ready()
         self._first_sweep()
+        self._start_cms()
+
+    def _start_cms(self) -> None:
+        """Start the stand-in CMS, which hears of the gate's answers by webhook."""
+        known = cast()
+        with PlumRake(self.address) as rake:
+            rake.people.sign_in(known["people"][0]["email"], known["password"])
+            secret_file, place = self.folder / "cms" / "webhook-secret", f"http://127.0.0.1:{self.port + 4}/webhook"
+            secret_file.parent.mkdir(parents=True, exist_ok=True)
+            if not secret_file.is_file() or all(one.address != place for one in rake.telling.webhooks(SITE)):
+                made = rake.telling.add_webhook(SITE, place, ["clearance.answered", "release.answered"])
+                secret_file.write_text(made.secret or "")
+                secret_file.chmod(0o600)
+        self._run("cms")
 
     async def _seed(self) -> None:
         async with await psycopg.AsyncConnection.connect(self._cluster.address) as connection:
@@ -97,10 +113,16 @@ class Demo:
             "PLUMRAKE_MAIL_FOLDER": str(self._letters),
         }
         log = (self.folder / f"{name}.log").open("ab")
-        command = [sys.executable, "-m", "plumrake", name]
+        command = [sys.executable, "-m", "plumrake", *self._words_of(name)]
         self._children[name] = subprocess.Popen(
             command, env=environment, stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True
         )
+
+    def _words_of(self, name: str) -> list[str]:
+        if name != "cms":
+            return [name]
+        live, drafts = self.folder / "site" / "live", self.folder / "cms"
+        return ["demo", "cms", "--live", str(live), "--drafts", str(drafts), "--rake", self.address, "--port", str(self.port + 4)]
 
     def _wait_until_ready(self) -> None:
         end = time.monotonic() + _READY_SECONDS
@@ -128,6 +150,8 @@ class Demo:
         self._say("")
         self._say(f"Plum Rake is at {self.address}")
         self._say(f"  sign in as {known['people'][0]['email']} with the password {known['password']}")
+        self._say(f"the stand-in CMS, whose publish button asks the gate, is at http://127.0.0.1:{self.port + 4}")
+        self._say("  sign in there as ruth@harrowmere.example with the same password")
         self._say(f"  logs are below {self.folder}; Ctrl-C stops everything")
 
     def _keep_running(self) -> None:
