@@ -12,7 +12,7 @@ from click.testing import CliRunner, Result
 from plumrake import models
 from plumrake.cli.main import cli
 from plumrake.demo.seed import SITE
-from tests.fixes.conftest import Trust
+from tests.trust import Trust
 
 Run = Callable[..., Result]
 DUE = (datetime.now(UTC).date() + timedelta(days=9)).isoformat()

@@ -11,8 +11,8 @@ from playwright.sync_api import Browser, Page, expect
 from plumrake import models
 from plumrake.demo.seed import SITE
 from tests.conftest import PASSWORD
-from tests.fixes.conftest import Trust
 from tests.keyboard import press, reach, write
+from tests.trust import Trust
 
 
 @pytest.fixture(scope="module")

@@ -27,7 +27,7 @@ from plumrake.client import (
     WrongState,
 )
 from plumrake.demo.seed import SITE, cast
-from tests.fixes.conftest import Trust
+from tests.trust import Trust
 
 TODAY = datetime.now(UTC).date()
 PASSWORD = cast()["password"]

@@ -17,7 +17,7 @@ from plumrake.lenses.fetch import Limits
 from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.lenses.wish import Wish
 from tests.conftest import PASSWORD
-from tests.fixes.conftest import Trust
+from tests.trust import Trust
 
 VIEWPORTS = {"wide": (1280, 800), "narrow": (390, 844)}
 

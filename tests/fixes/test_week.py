@@ -23,7 +23,7 @@ from plumrake.connect.mail import MailServer
 from plumrake.demo.seed import SITE
 from plumrake.demo.week import Week, WeekPlayed, week_key
 from tests.conftest import wait_for
-from tests.fixes.conftest import Trust
+from tests.trust import Trust
 
 ATOM = "{http://www.w3.org/2005/Atom}"
 
