@@ -3,7 +3,7 @@
 import sys
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 from plumrake.client import PlumRake
 from plumrake.demo.seed import SITE, cast
@@ -45,6 +45,7 @@ def main(address: str, folder: Path) -> None:
             page.goto(address + place)
             page.wait_for_timeout(1200)
             _take(page, folder / f"{name}.png")
+        _take_gate(browser, page, address, known["password"], folder)
         desk = browser.new_page(viewport={"width": 1280, "height": 800})
         desk.goto(f"{address}/sign-in")
         _sign_in(desk, address, "imke@harrowmere.example", known["password"])
@@ -52,6 +53,28 @@ def main(address: str, folder: Path) -> None:
         desk.wait_for_timeout(1200)
         _take(desk, folder / "desk.png")
         browser.close()
+
+
+def _take_gate(browser: Browser, page: Page, address: str, password: str, folder: Path) -> None:
+    """Let an editor publish a picture without text in the stand-in CMS, and take what they and the manager see."""
+    port = int(address.rpartition(":")[2]) + 4
+    cms = browser.new_page(viewport={"width": 1280, "height": 800})
+    cms.goto(f"http://127.0.0.1:{port}/")
+    cms.get_by_label("E-mail address").fill("ned@harrowmere.example")
+    cms.get_by_label("Password").fill(password)
+    cms.get_by_role("button", name="Sign in").click()
+    cms.goto(f"http://127.0.0.1:{port}/edit?path=/boating/moorings/")
+    content = cms.get_by_label("Content, as HTML")
+    before = content.input_value()
+    content.fill(f'{before}\n<p><img src="/media/ice.jpg" width="320" height="180"></p>')
+    cms.get_by_role("button", name="Publish").click()
+    link = cms.get_by_role("link", name="All that was found, at Plum Rake")
+    link.wait_for()
+    _take(cms, folder / "cms-held.png")
+    page.goto(link.get_attribute("href") or "")
+    page.wait_for_timeout(1200)
+    _take(page, folder / "clearance.png")
+    cms.get_by_role("button", name="Forget the draft").click()
 
 
 def _sign_in(page: Page, address: str, email: str, password: str) -> None:
