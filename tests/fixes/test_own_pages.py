@@ -16,7 +16,7 @@ from plumrake.demo.seed import SITE
 from plumrake.lenses.fetch import Limits
 from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.lenses.wish import Wish
-from tests.conftest import PASSWORD
+from tests.conftest import PASSWORD, wait_for
 from tests.trust import Trust
 
 VIEWPORTS = {"wide": (1280, 800), "narrow": (390, 844)}
@@ -41,6 +41,9 @@ def places(trust: Trust) -> dict[str, str]:
         check: next(rake.findings.list(SITE, sweep=sweep.id, check=check)).id
         for check in ("contrast/text", "headings/level-jump", "links/vague", "pictures/file-name-text", "tables/no-caption")
     }
+    held = rake.gate.ask(SITE, "/visit/gallery/", lens="markup")
+    release = rake.gate.ask_release(SITE, "spring", paths=["/visit/gallery/", "/visit/access/"], lens="markup")
+    wait_for(lambda: rake.gate.show_release(release.id).waiting == 0, 30, "the release to be read")
     site, page = f"/sites/{SITE}", f"/sites/{SITE}/page?path=/visit/gallery/&edition=staging"
     ways = ("outline", "heard", "order", "links", "pictures", "colours", "names", "pale", "readings")
     return {
@@ -51,6 +54,7 @@ def places(trust: Trust) -> dict[str, str]:
         f"{site}/findings/{doubtful.id}": "#question-title", f"{site}/sweeps": "main li", f"{site}/sweeps/{sweep.id}": "main .card",
         f"{site}/sweeps/compare?sweep={second.id}&against={sweep.id}&kind=still": "main table", f"{site}/decisions": "main table",
         f"{site}/people": "main table", f"{site}/policy": ".area", f"{site}/checks/links/vague": "#help-title", f"{site}/history": ".timeline li",
+        f"{site}/gate": "main li", f"{site}/gate/ask": "main form", f"{site}/clearances/{held.id}": "main li", f"{site}/releases/{release.id}": "main li",
         f"{site}/pictures": "main li", f"{site}/colours": "main .pair", f"{site}/links": "main li",
         "/desk": "main .card", "/me": "main .card", "/letters": "main .card", "/nowhere": "main h1",
     }  # fmt: skip

@@ -14,7 +14,7 @@ import pytest
 
 from plumrake.lenses.fetch import Known
 from plumrake.lenses.manners import Host, seconds_asked
-from plumrake.lenses.reader import PageReader
+from plumrake.lenses.reader import PageReader, strong_date
 from tests.conftest import serve_in_thread
 
 ASKED: Counter[str] = Counter()
@@ -150,3 +150,18 @@ def test_what_retry_after_may_say() -> None:
     assert 25 <= (seconds_asked(soon) or 0) <= 31
     assert seconds_asked("Wed, 21 Oct 2015 07:28:00 GMT") == 0
     assert [seconds_asked(value) for value in ("", "soon", "100000")] == [None, None, None]
+
+
+@pytest.mark.parametrize(
+    ("headers", "kept"),
+    [
+        ({"last-modified": "Thu, 26 Nov 2026 10:00:00 GMT", "date": "Thu, 26 Nov 2026 10:00:05 GMT"}, True),
+        ({"last-modified": "Thu, 26 Nov 2026 10:00:00 GMT", "date": "Thu, 26 Nov 2026 10:00:00 GMT"}, False),
+        ({"last-modified": "Thu, 26 Nov 2026 10:00:00 GMT"}, False),
+        ({"last-modified": "yesterday", "date": "Thu, 26 Nov 2026 10:00:05 GMT"}, False),
+        ({}, False),
+    ],
+)
+def test_date_that_could_miss_a_change_is_no_validator(headers: dict[str, str], kept: bool) -> None:
+    """A page that was changed in the second in which it was sent may change again under the same date (RFC 9110, 8.8.2.2)."""
+    assert strong_date(headers) == (headers["last-modified"] if kept else None)

@@ -56,6 +56,6 @@ const listed = (date: string) => ({ name: "fixes", params: { site: props.site },
 </template>
 
 <style scoped>
-table { border-collapse: collapse; width: 100%; min-width: 52em; table-layout: fixed; } th { text-align: left; font-size: 0.87em; padding: 4px 8px; overflow-wrap: anywhere; } td { border: 1px solid var(--line); vertical-align: top; padding: 6px 8px; height: 92px; font-size: 13px; } td.other { background: var(--ground); } td.today { outline: 2px solid var(--plum); outline-offset: -2px; }
+table { border-collapse: collapse; width: 100%; min-width: 52em; } th { width: 14.28%; text-align: left; font-size: 0.87em; padding: 4px 8px; overflow-wrap: anywhere; } td { border: 1px solid var(--line); vertical-align: top; padding: 6px 8px; height: 92px; font-size: 13px; } td.other { background: var(--ground); } td.today { outline: 2px solid var(--plum); outline-offset: -2px; }
 .date { font-weight: 600; } li { padding: 2px 0; } li a { display: block; max-height: 2.9em; overflow: hidden; } .late { color: var(--barrier-ink); font-weight: 600; }
 </style>

@@ -7,7 +7,7 @@ import uuid
 from collections.abc import AsyncIterator, Sequence
 from datetime import date
 from types import TracebackType
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar
 
 import httpx
 from pydantic import BaseModel
@@ -36,6 +36,7 @@ class AsyncPlumRake:
         self.views = AsyncViews(self)
         self.fixes = AsyncFixes(self)
         self.decisions = AsyncDecisions(self)
+        self.readings = AsyncReadings(self)
         self.gate = AsyncGate(self)
         self.telling = AsyncTelling(self)
         self.checks = AsyncChecks(self)
@@ -211,6 +212,10 @@ class AsyncSites:
     async def change(self, slug: str, change: models.SiteChange, tag: str | None = None) -> models.Site:
         """Change a site's settings; with the ``tag`` that was read, only if nobody changed them meanwhile."""
         return await self._rake.change(f"/api/v1/sites/{slug}", change, models.Site, tag)
+
+    async def try_policy(self, slug: str, policy: dict[str, Any], *, edition: models.Edition | None = None) -> models.PolicyTrial:
+        """Return what a policy would make of the newest finished sweep; nothing is saved."""
+        return await self._rake.post(f"/api/v1/sites/{slug}/policy/trial", models.PolicyToTry(policy=policy, edition=edition), models.PolicyTrial)
 
     async def give_archive(self, slug: str, name: str, content: bytes) -> models.Site:
         """Hand over a .zip or WARC: the site's pages come from it from now on."""
@@ -493,6 +498,13 @@ class AsyncDecisions:
         """End a waiver before its day."""
         await self._rake.request("DELETE", f"/api/v1/sites/{site}/waivers/{waiver_id}")
 
+    async def decide_causes(
+        self, site: str, causes: Sequence[str], sweep: int, reason: str, *, ends_on: date | None = None, answer: Literal["fault", "fine"] | None = None
+    ) -> models.Decided:
+        """Waive causes of a sweep until a day, or answer all their doubtful places; all or none."""
+        body = models.NewDecisions(causes=[*causes], sweep=sweep, reason=reason, ends_on=ends_on, answer=answer)
+        return await self._rake.post(f"/api/v1/sites/{site}/decisions", body, models.Decided)
+
     async def judge(self, finding_id: int, answer: str, note: str) -> models.Judgement:
         """Answer a doubtful finding: ``fault`` or ``fine``."""
         body = models.NewJudgement.model_validate({"answer": answer, "note": note})
@@ -505,6 +517,29 @@ class AsyncDecisions:
     async def end_judgement(self, site: str, judgement_id: int) -> None:
         """Take a judgement back."""
         await self._rake.request("DELETE", f"/api/v1/sites/{site}/judgements/{judgement_id}")
+
+
+class AsyncReadings:
+    """Single pages over time, and the ways to look at them; finding anything by its words."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    def of_page(self, site: str, path: str, *, edition: models.Edition | None = None) -> AsyncIterator[models.ReadingInFull]:
+        """Yield a page's readings, the newest first."""
+        return self._rake.every(f"/api/v1/sites/{site}/readings", models.ReadingInFull, path=path, edition=edition)
+
+    async def show(self, reading_id: int) -> models.ReadingInFull:
+        """Return one reading."""
+        return await self._rake.get(f"/api/v1/readings/{reading_id}", models.ReadingInFull)
+
+    async def way(self, reading_id: int, name: models.WayName, *, selector: str | None = None) -> models.Way:
+        """Return one way to look at the page of a reading (of one element alone, where ``selector`` is given)."""
+        return await self._rake.get(f"/api/v1/readings/{reading_id}/ways/{name}", models.Way, selector=selector)
+
+    async def find(self, site: str, words: str) -> Sequence[models.FoundThing]:
+        """Return pages, causes, fixes, checks and people that the words are found in, a few of each."""
+        return (await self._rake.get(f"/api/v1/sites/{site}/find", models.Listing[models.FoundThing], words=words)).items
 
 
 class AsyncGate:

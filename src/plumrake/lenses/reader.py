@@ -8,8 +8,9 @@ import hashlib
 import mimetypes
 import time
 from collections import Counter
-from collections.abc import Awaitable, Iterable
+from collections.abc import Awaitable, Iterable, Mapping
 from dataclasses import dataclass, field
+from email.utils import parsedate_to_datetime
 from pathlib import Path
 from types import TracebackType
 from urllib.parse import quote, unquote, urlsplit
@@ -31,6 +32,7 @@ from plumrake.lenses.wish import Wish
 
 _PLAIN = Wish()
 _VISITS = 3
+_STRONG_SECONDS = 2
 _OCCASIONS = 4
 _HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
 
@@ -162,7 +164,7 @@ class PageReader:
             spent = time.monotonic() - start
             return Obtained(address, self.lens, problem=problem.problem, content_hash=content_hash, final_address=final, seconds=spent)
         spent, headers = time.monotonic() - start, fetched.headers
-        return Obtained(address, self.lens, page, None, content_hash, final, shot, spent, headers.get("etag"), headers.get("last-modified"))
+        return Obtained(address, self.lens, page, None, content_hash, final, shot, spent, headers.get("etag"), strong_date(headers))
 
     def _parse(self, fetched: Fetched, address: str) -> Document:
         try:
@@ -179,6 +181,19 @@ class PageReader:
             self._proxy.serve_locally(host, lambda path: _from_folder(root, path))
         place = quote(file.resolve().relative_to(root).as_posix())
         return Fetched(f"http://{host}/{place}", 200, {"content-type": "text/html"}, body)
+
+
+def strong_date(headers: Mapping[str, str]) -> str | None:
+    """Return ``Last-Modified`` where it can tell a changed page: well before the answer's ``Date`` (RFC 9110, 8.8.2.2), else None.
+
+    A page that changes twice within a second has the same date both times.
+    """
+    modified = headers.get("last-modified")
+    try:
+        changed, sent = parsedate_to_datetime(modified or ""), parsedate_to_datetime(headers.get("date", ""))
+    except ValueError:
+        return None
+    return modified if (sent - changed).total_seconds() >= _STRONG_SECONDS else None
 
 
 def _read_file(file: Path, most_bytes: int) -> bytes:

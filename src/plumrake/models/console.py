@@ -7,7 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
 
-from plumrake.models.base import Answer, Edition, Lens, Line, Model
+from plumrake.models.base import Answer, Edition, Line, Model
+from plumrake.models.findings import ReadingFields
 from plumrake.models.people import Email
 
 SavedView = Literal["causes", "findings", "fixes", "pages", "pictures", "links"]
@@ -39,33 +40,16 @@ class FoundThing(Answer):
     detail: str
 
 
-class ReadingInFull(Answer):
+class ReadingInFull(ReadingFields):
     """A page's reading with its sweep and what was found; ``has_ways`` tells whether the ways to look at it are still kept."""
 
-    id: int
     sweep_id: int
     site: str
     site_name: str
     edition: Edition
-    path: str
-    address: str
-    lens: Lens
-    status: Literal["read", "unreadable"]
-    problem_code: str | None
-    problem_says: str | None
-    title: str
-    language: str
-    content_hash: str | None
-    ready: bool
-    failed: int
     doubtful: int
     elements: int
     untested: list[dict[str, str]]
-    kept: bool
-    left_out: int
-    picture: str | None
-    seconds: float
-    read_at: datetime
     has_ways: bool
 
 

@@ -8,8 +8,8 @@ from typing import Any, Literal
 from plumrake.models.base import Answer, Edition, FixState, Lens, OutcomeName, WeightName
 
 
-class Reading(Answer):
-    """A page's reading in a sweep; ``kept`` where the page was as before, ``left_out`` counts findings in left-out regions."""
+class ReadingFields(Answer):
+    """What is shown of every reading of a page; ``kept`` where the page was as before, ``left_out`` counts findings in left-out regions."""
 
     id: int
     path: str
@@ -25,25 +25,21 @@ class Reading(Answer):
     failed: int
     kept: bool
     left_out: int
-    found_by: str
-    linked_from: str | None
     picture: str | None
     seconds: float
     read_at: datetime
 
 
-class Finding(Answer):
-    """A finding as listed; the fields are those of ``look --as json`` with the page's path, address and title.
+class Reading(ReadingFields):
+    """A page's reading in a sweep, with how the page was found."""
 
-    ``ordinal`` is its place in the sweep: by page, then by place on the page.
-    """
+    found_by: str
+    linked_from: str | None
 
-    id: int
-    ordinal: int
-    sweep_id: int
-    path: str
-    address: str
-    title: str
+
+class FindingFields(Answer):
+    """What ``look --as json`` says of a finding."""
+
     check: str
     outcome: OutcomeName
     weight: WeightName
@@ -55,13 +51,27 @@ class Finding(Answer):
     column: int | None
     box: list[int] | None
     visible: bool
-    nearest_visible: str | None
-    nearest_box: list[int] | None
     excerpt: str
     facts: dict[str, Any]
     mends: list[dict[str, str]]
     place_key: str
     cause_key: str
+
+
+class Finding(FindingFields):
+    """A finding as listed; the fields are those of ``look --as json`` with the page's path, address and title.
+
+    ``ordinal`` is its place in the sweep: by page, then by place on the page.
+    """
+
+    id: int
+    ordinal: int
+    sweep_id: int
+    path: str
+    address: str
+    title: str
+    nearest_visible: str | None
+    nearest_box: list[int] | None
     region: str
     cause: str
     waiver_id: int | None

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, StringConstraints
 
 from plumrake.models.base import Answer, Lens, Line, Model, Path
+from plumrake.models.findings import FindingFields
 
 DecisionName = Literal["clear", "clear with waivers", "held"]
 OriginName = Literal["brought", "before"]
@@ -31,25 +32,9 @@ class NewQuestion(Model):
     wait: float = Field(default=20, ge=0, le=60)
 
 
-class JudgedFinding(Answer):
-    """A finding at the gate: whether the publication brings it, and what becomes of it. The fields are those of ``look --as json``."""
+class JudgedFinding(FindingFields):
+    """A finding at the gate: whether the publication brings it, and what becomes of it."""
 
-    check: str
-    outcome: str
-    weight: str
-    criteria: list[str]
-    says: str
-    question: str | None
-    selector: str
-    line: int | None
-    column: int | None
-    box: list[int] | None
-    visible: bool
-    excerpt: str
-    facts: dict[str, Any]
-    mends: list[dict[str, str]]
-    place_key: str
-    cause_key: str
     origin: OriginName
     standing: StandingName
     waiver: int | None

@@ -20,8 +20,8 @@ WAYS: tuple[str, ...] = (*Ways.__slots__, *_OF_INVENTORY)
 
 
 @dataclass(frozen=True, slots=True)
-class ReadingInFull:
-    """A reading with its sweep, site and counts; ``has_ways`` tells whether the ways to look at it are still kept."""
+class ReadingFields:
+    """What is shown of every reading of a page."""
 
     id: int
     page_id: int
@@ -41,6 +41,13 @@ class ReadingInFull:
     untested: list[dict[str, str]]
     kept: bool
     left_out: int
+    failed: int
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingInFull(ReadingFields):
+    """A reading with its sweep and site; ``has_ways`` tells whether the ways to look at it are still kept."""
+
     sweep_id: int
     edition: str
     site: str
@@ -48,7 +55,6 @@ class ReadingInFull:
     scope: str
     has_ways: bool
     elements: int
-    failed: int
     doubtful: int
 
 

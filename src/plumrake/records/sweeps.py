@@ -140,30 +140,11 @@ class Kept:
 
 
 @dataclass(frozen=True, slots=True)
-class ReadingRow:
-    """A reading as listed."""
+class ReadingRow(reading_records.ReadingFields):
+    """A reading as listed, with how its page was found."""
 
-    id: int
-    page_id: int
-    path: str
-    address: str
-    lens: str
-    status: str
-    problem_code: str | None
-    problem_says: str | None
-    title: str
-    language: str
-    content_hash: str | None
-    ready: bool
-    picture: str | None
-    seconds: float
-    read_at: datetime
-    untested: list[dict[str, str]]
-    kept: bool
-    left_out: int
     found_by: str
     linked_from: str | None
-    failed: int
 
 
 @dataclass(frozen=True, slots=True)
