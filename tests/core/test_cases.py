@@ -9,6 +9,7 @@ import pytest
 import plumrake.core.checks
 from plumrake.core.assess import assess
 from plumrake.core.dom import Document
+from plumrake.core.evidence import LinkState, Network
 from plumrake.core.findings import Needs
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
@@ -35,7 +36,7 @@ def whole(html: str) -> str:
 
 def is_rendered(check: Check, html: str) -> bool:
     """Tell whether a case is read in the browser: its check needs more than the tree, or the case says so."""
-    return check.needs != {Needs.TREE} or 'data-case="rendered"' in html
+    return bool(check.needs - {Needs.TREE, Needs.NETWORK}) or 'data-case="rendered"' in html
 
 
 @pytest.fixture(scope="module")
@@ -60,9 +61,23 @@ def found(check: Check, html: str, documents: dict[str, Document]) -> list[tuple
         return found_across(check, html)
     document = parse_document(f"<!doctype html>{whole(html)}", "case") if not is_rendered(check, html) else documents[whole(html)]
     page = Page(document)
+    if Needs.NETWORK in check.needs:
+        document.network = Network({link.index: answered(link.get("href")) for link in page.exposed(role="link") if link.has("href")}, ("http://staging.case.invalid",))
+        document.evidence |= {"network"}
     findings = assess(page, Policy(only=(check.id,))).findings
     by_selector = {page.selector_of(element): element for element in page.elements}
     return [(one.outcome, one.message, by_selector[one.selector].get("data-expect")) for one in findings]
+
+
+def answered(target: str) -> LinkState:
+    """Return what a link leads to in the made world of the cases: its words say so."""
+    if "/gone/" in target:
+        return LinkState("dead", "there is no such page (404)", 404)
+    if "/only-staging/" in target:
+        return LinkState("only-in-staging", "there is no such page (404)", 404)
+    if "/busy/" in target:
+        return LinkState("unknown", "the server is too busy (503)", 503)
+    return LinkState("works", "", 200, (), False if target.endswith("#no-such-part") else None)
 
 
 def found_across(check: Check, html: str) -> list[tuple[str, str, str]]:

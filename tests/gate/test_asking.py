@@ -223,3 +223,26 @@ def test_two_hundred_askers_at_once(trust: Trust) -> None:
     with psycopg.connect(trust.running.database) as connection:
         (unread,) = connection.execute("SELECT count(*) FROM clearance WHERE decision <> 'held' AND (state = 'waiting' OR seconds IS NULL)").fetchone() or (1,)
     assert unread == 0
+
+
+def test_links_are_followed_before_publishing(trust: Trust) -> None:
+    """A dead link that the draft brings holds, a dead one of the live page does not; staging addresses and pages of staging alone are told."""
+    rake, path = trust.manager, "/visit/towpath/"
+    file, before = page_of(trust, path)
+    file.write_text(before.replace("</article>", '<p><a href="/visit/was-never-there/">Old timetable</a></p></article>', 1))
+    (trust.staging / "visit/new-walk").mkdir()
+    (trust.staging / "visit/new-walk/index.html").write_text(page_of(trust, path)[1])
+    staging = rake.sites.show(SITE).staging_address
+    brought = (
+        f'<p><a href="/visit/nor-this/">New timetable</a> <a href="/visit/new-walk/">New walk</a> <a href="{staging}visit/">Visits</a> '
+        '<a href="/visit/#no-such-part">Parts of a visit</a> <a href="/visit/">Visits of all kinds</a></p>'
+    )
+    for lens in ("markup", "rendered"):
+        answer = rake.gate.ask(SITE, path, document=draft(trust, brought, path), lens=lens)  # type: ignore[arg-type]
+        found = {(one.check, one.origin, one.standing) for one in answer.judged if one.check.startswith("links/dead") or "staging" in one.check}
+        assert {("links/dead", "before", "was there before"), ("links/dead", "brought", "holds"), ("links/staging-address", "brought", "holds")} <= found
+        assert ("links/dead-anchor", "brought", "holds") in found
+        says = " ".join(one.says for one in answer.judged)
+        assert "/visit/nor-this/ leads nowhere: there is no such page (404" in says
+        assert "/visit/new-walk/ works in staging alone" in says
+    file.write_text(before)

@@ -18,18 +18,22 @@ from typing import Any
 
 from plumrake.actions.fixes import Actor
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
-from plumrake.actions.reading import PageResult, read_and_assess
+from plumrake.actions.reading import PageResult, read_and_assess, with_links
 from plumrake.actions.sites import ground_of, origin_of_edition, policy_of_site, private_origins
 from plumrake.actions.sweeps import Asked as SweepAsked
 from plumrake.actions.sweeps import start_sweep
 from plumrake.actions.telling import tell_clearance, tell_release
-from plumrake.core.findings import Finding
+from plumrake.core.assess import Assessment, assess
+from plumrake.core.evidence import Network
+from plumrake.core.findings import Finding, Needs
 from plumrake.core.gate import Answer, Asked, Judged, Known, WaiverInForce, decide
+from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
 from plumrake.lenses.fetch import Fetched
 from plumrake.lenses.frame import normal, set_into_frame
-from plumrake.lenses.markup import decode
+from plumrake.lenses.links import Editions
+from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.lenses.wish import Wish
@@ -42,6 +46,7 @@ from plumrake.reports.shape import finding_dict
 MOST_WAITING = 60
 _SECONDS_EACH = 1.0
 _LONGEST_SECONDS = 40.0
+_LINK_SECONDS = 4.0
 _MOST_JUDGED = 2_000
 _MOST_PAGES = 2_000
 _SEAL = "clearances"
@@ -225,6 +230,11 @@ class _Desk:
         self._content = content
         self._live_address = origin_of_edition(site, "live") + clearance.path
         self._first_line = 0
+        staging = origin_of_edition(site, "staging") if site.staging_address else None
+        self._editions = Editions(origin_of_edition(site, "live"), staging)
+
+    async def _follow(self, page: Page) -> Network:
+        return await self._reader.links.look(page, self._editions, _LINK_SECONDS)
 
     async def read(self) -> tuple[PageResult, list[Known] | None]:
         """Return the page as it would be, and what the live page has; None where there is none that could be read."""
@@ -233,8 +243,6 @@ class _Desk:
 
     def unread(self, problem: Problem) -> PageResult:
         """Return the reading of a page that could not be read."""
-        from plumrake.core.assess import Assessment
-
         return PageResult(self._live_address, self._asked.lens, "", "", problem, None, None, Assessment((), ()), 0, None, 0.0)
 
     async def _draft(self) -> PageResult:
@@ -243,7 +251,7 @@ class _Desk:
         async def obtain(wish: Wish) -> Obtained:
             return await self._reader.read_fetched(fetched, self._live_address, wish)
 
-        result = await read_and_assess(obtain, self._policy, worth=lambda assessment: bool(assessment.findings))
+        result = await read_and_assess(obtain, self._policy, worth=lambda assessment: bool(assessment.findings), follow=self._follow)
         return self._within_fragment(result) if self._first_line else result
 
     async def _fetched(self) -> Fetched:
@@ -278,12 +286,13 @@ class _Desk:
             fetched = await self._reader.fetch(self._live_address)
         except Unreadable:
             return None
+        linked = await self._linked(fetched)
         across = {check.id for check in catalogue().values() if check.across}
         async with self._connect() as connection:
             known = await gate.live_reading(connection, self._site.id, self._asked.path, ground_of(self._site.policy, self._asked.lens))
             if known is not None and known.content_hash == hash_of(fetched.body):
                 found = await gate.live_findings(connection, known.id)
-                return [Known(one.check, one.place_key, one.says, one.excerpt, None, one.answer) for one in found if one.check not in across]
+                return [*linked, *(Known(one.check, one.place_key, one.says, one.excerpt, None, one.answer) for one in found if one.check not in across)]
             answers = {(one.check, one.place_key, one.says, one.excerpt): one.answer for one in await gate.answers_at(connection, self._site.id, self._asked.path)}
 
         async def obtain(wish: Wish) -> Obtained:
@@ -292,10 +301,24 @@ class _Desk:
         result = await read_and_assess(obtain, self._policy)
         if result.problem is not None:
             return None
+        findings = result.assessment.findings
         return [
-            Known(one.check, one.place_key, one.says, one.excerpt, None, answers.get((one.check, one.place_key, one.says, one.excerpt)))
-            for one in result.assessment.findings
+            *linked,
+            *(Known(one.check, one.place_key, one.says, one.excerpt, None, answers.get((one.check, one.place_key, one.says, one.excerpt))) for one in findings),
         ]
+
+    async def _linked(self, fetched: Fetched) -> list[Known]:
+        """Return what the checks of links find on the live page: sweeps do not follow links, so it is not known from them."""
+        following = [check.id for check in catalogue().values() if Needs.NETWORK in check.needs and self._policy.applies(check)]
+        if not following:
+            return []
+        try:
+            page = Page(await asyncio.to_thread(parse_document, decode(fetched.body, fetched.charset), self._live_address))
+        except TooManyElements:
+            return []
+        await with_links(page, self._follow)
+        found = await asyncio.to_thread(assess, page, replace(self._policy, only=tuple(following)))
+        return [Known(one.check, one.place_key, one.says, one.excerpt) for one in found.findings]
 
 
 async def seal_of(connection: Connection, clearance: Clearance) -> str | None:

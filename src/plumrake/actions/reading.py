@@ -7,6 +7,7 @@ from collections.abc import Awaitable, Callable
 from dataclasses import dataclass, replace
 
 from plumrake.core.assess import Assessment, assess
+from plumrake.core.evidence import Network
 from plumrake.core.findings import Needs
 from plumrake.core.inventory import Inventory, Ways, inventory_of, ways_of
 from plumrake.core.journeys import State
@@ -54,16 +55,18 @@ Read = Callable[[Wish], Awaitable[Obtained]]
 """Read the page as wished."""
 
 
+Follow = Callable[[Page], Awaitable[Network]]
+"""Tell what a page's links lead to."""
 Worth = Callable[[Assessment], bool]
 """Tells whether a page with these findings is worth a picture."""
 
 
 async def read_and_assess(
-    read: Read, policy: Policy, *, state: State | None = None, worth: Worth | None = None, inventory: bool = False
+    read: Read, policy: Policy, *, state: State | None = None, worth: Worth | None = None, inventory: bool = False, follow: Follow | None = None
 ) -> PageResult:
     """Return what the checks say about a page, or about a ``state`` of it; one that is ``worth`` it is shot while it is still open.
 
-    With ``inventory``, what the page holds and the ways to look at it come with it.
+    With ``inventory``, what the page holds and the ways to look at it come with it; with ``follow``, its links are followed.
     """
     if state is not None and state.region is not None:
         policy = replace(policy, regions=(state.region,))
@@ -71,6 +74,8 @@ async def read_and_assess(
 
     async def judge(page: Page) -> Assessment:
         if id(page) not in known:
+            if follow is not None:
+                await with_links(page, follow)
             known[id(page)] = await asyncio.to_thread(assess, page, policy)
         return known[id(page)]
 
@@ -87,6 +92,12 @@ async def read_and_assess(
         return result
     held, ways = await asyncio.to_thread(lambda: (inventory_of(page), ways_of(page)))
     return replace(result, resources=page.document.resources, inventory=held, ways=ways)
+
+
+async def with_links(page: Page, follow: Follow) -> None:
+    """Let a page's links be followed and the answers be its evidence."""
+    page.document.network = await follow(page)
+    page.document.evidence |= {Needs.NETWORK.value}
 
 
 def wish_of(policy: Policy, picture_down: PictureDown | None = None) -> Wish:

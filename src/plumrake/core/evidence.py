@@ -1,8 +1,8 @@
-"""Evidence beside the document: pixels behind texts, what pressing Tab did, the layout under zoom, words read in pictures."""
+"""Evidence beside the document: pixels behind texts, what pressing Tab did, the layout under zoom, words read in pictures, what links lead to."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from plumrake.core.dom import Box
@@ -76,3 +76,27 @@ class ReadWord:
 
     text: str
     sure: float
+
+
+@dataclass(frozen=True, slots=True)
+class LinkState:
+    """What a link was found to lead to.
+
+    ``state`` is ``works``, ``only-in-staging``, ``dead`` or ``unknown``; ``says`` one piece of a sentence with the reason. ``status`` is the last
+    HTTP status, ``chain`` the addresses of the redirects up to the last. ``fragment`` tells whether the target page has the part behind ``#``;
+    None where none is asked for, or a script may make it.
+    """
+
+    state: str
+    says: str = ""
+    status: int | None = None
+    chain: tuple[str, ...] = ()
+    fragment: bool | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Network:
+    """What a page's links lead to, by the index of the link; and the origins of the site's staging edition (scheme, host and port)."""
+
+    links: Mapping[int, LinkState]
+    staging: tuple[str, ...] = ()

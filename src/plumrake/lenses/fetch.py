@@ -120,7 +120,7 @@ async def fetch_page(client: httpx.AsyncClient, address: str, limits: Limits, kn
     except (TimeoutError, httpx.TimeoutException):
         raise Unreadable("timed-out", f"no whole answer within {limits.seconds:g} s") from None
     except httpx.TransportError as error:
-        raise _transport_problem(error, address) from None
+        raise transport_problem(error, address) from None
     except (httpx.InvalidURL, UnicodeError):
         raise Unreadable("bad-address", f"'{address}' is no address that can be read") from None
 
@@ -163,7 +163,8 @@ def _headers(response: httpx.Response) -> dict[str, str]:
     return {name.lower(): value for name, value in response.headers.items()}
 
 
-def _transport_problem(error: httpx.TransportError, address: str) -> Unreadable:
+def transport_problem(error: httpx.TransportError, address: str) -> Unreadable:
+    """Return the problem that a broken connection stands for."""
     cause: BaseException | None = error
     while cause is not None:
         if isinstance(cause, ssl.SSLError):

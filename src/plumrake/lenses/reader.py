@@ -21,6 +21,7 @@ from plumrake.lenses.archives import Archive
 from plumrake.lenses.fetch import Busy, Fetched, Known, Limits, fetch_page, guarded_client
 from plumrake.lenses.fingerprints import Fingerprints
 from plumrake.lenses.guard import Guard
+from plumrake.lenses.links import LinkProber
 from plumrake.lenses.manners import Manners
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Problem, Unreadable
@@ -85,6 +86,7 @@ class PageReader:
         self._folders: dict[Path, str] = {}
         self._exits = contextlib.AsyncExitStack()
         self.manners = Manners()
+        self.links = LinkProber(self._client, self.manners)
         self._occasions: dict[str, Occasion] = {}
 
     async def __aenter__(self) -> PageReader:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from urllib.parse import urljoin
 
 from plumrake.core.dom import Element, Text, collapse, is_blank
+from plumrake.core.evidence import LinkState
 from plumrake.core.page import Page
 from plumrake.core.semantics.headings import nodes_in_order
 from plumrake.core.semantics.names import sets_words_apart
@@ -65,3 +67,19 @@ def sentence_of(page: Page, link: Element) -> str:
             parts.append("\n")
     sentences = re.split(r"(?<=[.!?])\s+|\n+", "".join(parts))
     return collapse(next((sentence for sentence in sentences if "\ue000" in sentence), "").replace("\ue000", ""))
+
+
+def states_of(page: Page, *states: str) -> Iterator[tuple[Element, LinkState]]:
+    """Yield the exposed links, areas included, that were found to be in one of the states; needs ``network``."""
+    network = page.document.network
+    if network is None:
+        return
+    for link in page.exposed(role="link"):
+        state = network.links.get(link.index)
+        if state is not None and state.state in states:
+            yield link, state
+
+
+def facts_of(link: Element, state: LinkState) -> dict[str, object]:
+    """Return what was found out about a link, as facts of a finding."""
+    return {"target": target_of(link), "state": state.state, "status": state.status, "redirects": list(state.chain), "reason": state.says}
