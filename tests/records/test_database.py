@@ -21,6 +21,7 @@ APPLIED = {
     "0004.journeys.sql": "e40ee40d3ea15904",
     "0005.fixes.sql": "c59183ca93eef0fc",
     "0006.console.sql": "236348d7b28eef2e",
+    "0007.gate.sql": "fb1ecf5ed1ff26e3",
 }
 
 
