@@ -71,6 +71,23 @@ def test_policy_is_tried_and_nothing_saved(manager: PlumRake, swept: int) -> Non
     assert manager.sites.show(SITE).policy == {}
 
 
+def test_causes_are_sorted_as_asked(manager: PlumRake, swept: int) -> None:
+    """By reach, by weight or by how new: every cause once, however small the parts that are asked for."""
+    heavy = ("barrier", "obstacle", "friction")
+    by_reach = list(manager.causes.list(SITE))
+    assert [one.pages for one in by_reach] == sorted((one.pages for one in by_reach), reverse=True)
+    expected = {
+        "weight": sorted(by_reach, key=lambda one: heavy.index(one.weight)),
+        "newest": sorted(by_reach, key=lambda one: -one.first_sweep),
+    }
+    for sort, wanted in expected.items():
+        path, found = f"/api/v1/sites/{SITE}/causes?sort={sort}&limit=7", []
+        while path:
+            part = manager._http.get(path).json()
+            path, found = part["next"], [*found, *(one["key"] for one in part["items"])]
+        assert found == [one.key for one in wanted]
+
+
 def test_causes_are_decided_together(manager: PlumRake, swept: int) -> None:
     """A waiver each, all or none; doubtful places are answered together; a sure fault is not judged."""
     causes = list(manager.causes.list(SITE, outcome="failed"))

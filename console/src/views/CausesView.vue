@@ -25,6 +25,7 @@ const filters = computed(() => ({
   sweep: number("sweep"), edition: text("edition") as Edition | undefined, weight: text("weight") as Weight | undefined, outcome: text("outcome") as Outcome | undefined,
   region: text("region"), check: text("check"),
   by_template: text("printed") === "template" ? true : text("printed") === "page" ? false : undefined,
+  sort: (text("sort") ?? "reach") as "reach" | "weight" | "newest",
   handed_out: text("handed") === "no" ? false : text("handed") === "yes" ? true : undefined,
 }));
 const { rows, total, more, hasMore, isPending, error, refetch } = useListing<Cause>(
@@ -45,6 +46,8 @@ function finish(says: string) { done.value = says; void choose([]); }
 useRowKeys("cause");
 useChosenKey();
 const handed = [{ label: "Not handed out", value: "no" }, { label: "Handed out", value: "yes" }];
+const sorts = [{ label: "Widest reach", value: "reach" }, { label: "Heaviest", value: "weight" }, { label: "Newest", value: "newest" }];
+const sorted = computed(() => ({ reach: "the widest reach first", weight: "the heaviest first", newest: "the newest first" })[filters.value.sort]);
 const printed = [{ label: "By the template", value: "template" }, { label: "On single pages", value: "page" }];
 </script>
 
@@ -59,15 +62,16 @@ const printed = [{ label: "By the template", value: "template" }, { label: "On s
       <ChoiceField :model-value="text('printed')" label="Printed" :options="printed" @update:model-value="(one) => set({ printed: one })" />
       <ChoiceField :model-value="text('handed')" label="Handed out" :options="handed" @update:model-value="(one) => set({ handed: one })" />
       <ChoiceField :model-value="filters.check" label="Check" :options="checkOptions" searchable @update:model-value="(check) => set({ check })" />
+      <ChoiceField :model-value="filters.sort" label="Sorted by" :options="sorts" :all="null" @update:model-value="(sort) => set({ sort })" />
       <Button v-if="any" label="All causes" variant="text" @click="clear()" />
     </FilterBar>
     <SavedFilters :site="site" view="causes" />
     <AsyncState :loading="isPending" :error="error" what="the causes" @again="refetch()">
       <BulkCauses v-if="mayDecide && rows.length" :site="site" :chosen="chosen" @done="finish" />
-      <p id="handed" role="status" tabindex="-1">{{ done || `${count(total, "cause")}, the widest reach first` }}<template v-if="done"> <RouterLink :to="{ name: 'fixes', params: { site } }">See the fixes</RouterLink></template></p>
+      <p id="handed" role="status" tabindex="-1">{{ done || `${count(total, "cause")}, ${sorted}` }}<template v-if="done"> <RouterLink :to="{ name: 'fixes', params: { site } }">See the fixes</RouterLink></template></p>
       <h2 class="only-aloud">What there is to mend</h2>
       <label v-if="mayDecide && free.length" class="row all"><input type="checkbox" :checked="keys.length > 0 && keys.length >= free.length" @change="choose(keys.length ? [] : free.map((cause) => cause.key))"> Choose all that are shown and not handed out</label>
-      <LongList v-if="rows.length" :rows="rows" :key-of="(cause) => cause.key" :has-more="hasMore" label="Causes, the widest reach first" :height="78" @more="more">
+      <LongList v-if="rows.length" :rows="rows" :key-of="(cause) => cause.key" :has-more="hasMore" :label="`Causes, ${sorted}`" :height="78" @more="more">
         <template #default="{ row }"><CauseRow :site="site" :cause="row" :choosable="mayDecide" :model-value="keys.includes(row.key)" @update:model-value="(on) => turn(row.key, on)" /></template>
       </LongList>
       <p v-else class="card">No cause{{ any ? " with these filters" : ". A sweep finds them" }}.</p>

@@ -42,6 +42,7 @@ const as = computed(() => WAYS.find(([name]) => name === text("as"))?.[0] ?? "fi
 const chosen = computed(() => number("finding"));
 const LOOKS = [["grey", "In grey"], ["pale", "Pale"], ["blurred", "Out of focus"]] as const;
 const look = computed(() => (as.value === "pale" ? text("look") ?? "grey" : undefined));
+const zoomTried = computed(() => !shown.value?.untested.some((one) => one.check.startsWith("zoom")));
 const zoomed = computed(() => findings.value.filter((one) => one.check.startsWith("zoom/")));
 
 async function choose(id: number) {
@@ -111,6 +112,7 @@ onUnmounted(() => clearInterval(poll));
               <div class="tabs"><button v-for="[name, label] in LOOKS" :key="name" type="button" :aria-pressed="look === name" @click="set({ look: name })">{{ label }}</button></div>
               <h2>At 320 px wide and with text at 200 %</h2>
               <ul v-if="zoomed.length"><li v-for="one in zoomed" :key="one.id"><RouterLink :to="{ name: 'finding', params: { site, finding: one.id } }">{{ one.says }}</RouterLink></li></ul>
+              <p v-else-if="!zoomTried">This reading did not try it: it needs a browser, and time. Read the page again with the rendered lens to see.</p>
               <p v-else>The checks tried it, and nothing was cut off or had to be scrolled sideways.</p>
             </div>
             <WayToLook v-else :site="site" :reading="shown.id" :way="as" />

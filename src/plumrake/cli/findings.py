@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from typing import get_args
 
 import click
 
@@ -32,10 +33,11 @@ _MOST_SHOWN = 20
 @outcome_option
 @click.option("--region", metavar="NAME", help="header, footer, menu, aside, search, card, content or page.")
 @click.option("--template", "by_template", is_flag=True, default=None, help="Only what a template prints.")
+@click.option("--sort", type=click.Choice(get_args(models.CauseSort)), default="reach", help="Widest reach first (the default), heaviest, or newest.")
 @as_json_option
 @served
 def causes_command(rake: PlumRake, site: str, as_json: bool, **filters: object) -> None:
-    """List what has to be mended on SITE once each: the causes of its findings, the widest reach first."""
+    """List what has to be mended on SITE once each: the causes of its findings."""
     found = list(rake.causes.list(site, **filters))  # type: ignore[arg-type]
     if as_json:
         print_json(found)

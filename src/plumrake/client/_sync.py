@@ -339,12 +339,12 @@ class Causes:
     def list(
         self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None, check: str | None = None,
         weight: models.WeightName | None = None, outcome: models.OutcomeName | None = None, region: str | None = None,
-        by_template: bool | None = None, handed_out: bool | None = None,
+        by_template: bool | None = None, handed_out: bool | None = None, sort: models.CauseSort = "reach",
     ) -> Iterator[models.Cause]:  # fmt: skip
-        """Yield the causes that the filters let through, the widest reach first."""
+        """Yield the causes that the filters let through: the widest reach first, or by ``weight``, or the ``newest`` first."""
         return self._rake.every(
             f"/api/v1/sites/{site}/causes", models.Cause, sweep=sweep, edition=edition, check=check, weight=weight, outcome=outcome,
-            region=region, by_template=by_template, handed_out=handed_out, limit=200,
+            region=region, by_template=by_template, handed_out=handed_out, sort=sort, limit=200,
         )  # fmt: skip
 
     def show(self, site: str, key: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> models.Cause:

@@ -3,6 +3,7 @@
 from plumrake.models.base import (
     Address,
     Answer,
+    CauseSort,
     Edition,
     FixState,
     Lens,
@@ -124,6 +125,7 @@ __all__ = [
     "CaughtLetter",
     "Cause",
     "CauseChange",
+    "CauseSort",
     "ChangeFigure",
     "ChangeKind",
     "Changes",

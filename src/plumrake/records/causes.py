@@ -13,6 +13,7 @@ from plumrake.records.sweeps import Sweep
 
 _QUERIES = load("causes")
 _MOST_PICTURED = 500
+_START = (-(2**62), 0)  # before the first cause, however sorted
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,6 +22,7 @@ class CauseRow:
 
     key: str
     position: int
+    rank: int
     sweep_id: int
     check: str
     outcome: str
@@ -128,9 +130,11 @@ async def keep_picture(connection: Connection, sweep_id: int, place: PlaceToPict
     await run(connection, _QUERIES["keep_picture"], sweep_id=sweep_id, key=place.key, finding=place.finding, picture=picture)
 
 
-async def causes_of(connection: Connection, sweep_id: int, filters: CauseFilters, *, after: int, limit: int) -> list[CauseRow]:
-    """Return a sweep's causes that the filters let through, those after a position."""
-    values = {"sweep_id": sweep_id, "after": after, "limit": limit, "key": None}
+async def causes_of(
+    connection: Connection, sweep_id: int, filters: CauseFilters, *, sort: str = "reach", after: tuple[int, int] = _START, limit: int
+) -> list[CauseRow]:  # fmt: skip
+    """Return a sweep's causes that the filters let through, sorted by ``reach``, ``weight`` or ``newest``, those after a rank and position."""
+    values = {"sweep_id": sweep_id, "sort": sort, "after_rank": after[0], "after": after[1], "limit": limit, "key": None}
     return await rows(connection, _QUERIES["of_sweep"], CauseRow, **values, **filters.as_values())
 
 
@@ -141,5 +145,5 @@ async def count_causes(connection: Connection, sweep_id: int, filters: CauseFilt
 
 async def cause_by_key(connection: Connection, sweep_id: int, key: str) -> CauseRow | None:
     """Return a cause of a sweep, or None."""
-    values = {"sweep_id": sweep_id, "after": 0, "limit": 1, "key": key}
+    values = {"sweep_id": sweep_id, "sort": "reach", "after_rank": _START[0], "after": _START[1], "limit": 1, "key": key}
     return await row_or_none(connection, _QUERIES["of_sweep"], CauseRow, **values, **CauseFilters().as_values())

@@ -64,8 +64,8 @@ ORDER BY r.picture, f.id
 INSERT INTO cause_picture (sweep_id, key, finding_id, picture) VALUES (%(sweep_id)s, %(key)s, %(finding)s, %(picture)s) ON CONFLICT DO NOTHING
 
 -- name: of_sweep
--- The causes of a sweep that the filters let through, the widest reach first.
-SELECT c.key, c.position, c.sweep_id, c.check_id AS check, c.outcome, c.weight, c.region, c.by_template, c.places, c.pages, c.best, c.first_sweep,
+-- The causes of a sweep that the filters let through, by reach (which is their position), or first by weight or by how new they are.
+SELECT c.key, c.position, k.rank, c.sweep_id, c.check_id AS check, c.outcome, c.weight, c.region, c.by_template, c.places, c.pages, c.best, c.first_sweep,
     c.first_seen_at, f.says, f.question, f.selector, f.excerpt, f.criteria, f.mends, p.path, r.address, r.title,
     ARRAY(SELECT picture FROM cause_picture x WHERE x.sweep_id = c.sweep_id AND x.key = c.key ORDER BY x.finding_id <> c.best, x.finding_id) AS pictures,
     (SELECT count(*) FROM finding v WHERE v.sweep_id = c.sweep_id AND v.cause = c.key AND v.waiver_id IS NOT NULL)::int AS waived,
@@ -73,14 +73,17 @@ SELECT c.key, c.position, c.sweep_id, c.check_id AS check, c.outcome, c.weight, 
 FROM cause c JOIN sweep w ON w.id = c.sweep_id JOIN finding f ON f.id = c.best JOIN page p ON p.id = f.page_id JOIN reading r ON r.id = f.reading_id
 LEFT JOIN fix x ON x.site_id = w.site_id AND x.edition = w.edition AND x.cause = c.key AND x.place_key IS NULL
 LEFT JOIN person o ON o.id = x.owner_id LEFT JOIN crew g ON g.id = x.crew_id
-WHERE c.sweep_id = %(sweep_id)s AND c.position > %(after)s AND (%(key)s::text IS NULL OR c.key = %(key)s)
+CROSS JOIN LATERAL (SELECT CASE %(sort)s::text WHEN 'weight' THEN array_position(ARRAY['barrier', 'obstacle', 'friction'], c.weight)
+    WHEN 'newest' THEN -c.first_sweep ELSE 0 END AS rank) k
+WHERE c.sweep_id = %(sweep_id)s AND (%(key)s::text IS NULL OR c.key = %(key)s)
+    AND (k.rank > %(after_rank)s::bigint OR c.position > %(after)s) AND k.rank >= %(after_rank)s::bigint
     AND (%(check)s::text IS NULL OR c.check_id = %(check)s OR c.check_id LIKE %(check)s || '/%%')
     AND (%(weight)s::text IS NULL OR c.weight = %(weight)s)
     AND (%(outcome)s::text IS NULL OR c.outcome = %(outcome)s)
     AND (%(region)s::text IS NULL OR c.region = %(region)s)
     AND (%(by_template)s::boolean IS NULL OR c.by_template = %(by_template)s)
     AND (%(handed_out)s::boolean IS NULL OR (x.id IS NOT NULL) = %(handed_out)s)
-ORDER BY c.position LIMIT %(limit)s
+ORDER BY k.rank, c.position LIMIT %(limit)s
 
 -- name: count
 -- How many causes the filters let through.

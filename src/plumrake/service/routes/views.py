@@ -30,15 +30,17 @@ _Count = Annotated[int | None, Query(ge=0)]
 async def list_causes(
     slug: str, chosen: Chosen, database: Database, check: _Text = None, weight: models.WeightName | None = None,
     outcome: models.OutcomeName | None = None, region: _Text = None, by_template: bool | None = None,
-    handed_out: bool | None = None, after: Annotated[int, Query(ge=0)] = 0, limit: Limit = 50,
+    handed_out: bool | None = None, sort: models.CauseSort = "reach", after: _Count = None, after_rank: int = 0, limit: Limit = 50,
 ) -> models.Listing[models.Cause]:  # fmt: skip
-    """List a sweep's causes, the widest reach first."""
+    """List a sweep's causes: the widest reach first, or first the heaviest, or those that were seen first the shortest time ago."""
     if chosen is None:
         return models.Listing(items=[], total=0)
     filters = causes.CauseFilters(check, weight, outcome, region, by_template, handed_out)
-    found = await causes.causes_of(database, chosen.id, filters, after=after, limit=limit)
+    place = {"after": (after_rank, after)} if after is not None else {}
+    found = await causes.causes_of(database, chosen.id, filters, sort=sort, limit=limit, **place)
     total = await causes.count_causes(database, chosen.id, filters)
-    given = {"sweep": chosen.id, **filters.as_values(), "limit": limit, "after": found[-1].position if found else None}
+    last = {"after": found[-1].position, "after_rank": found[-1].rank} if found else {}
+    given = {"sweep": chosen.id, **filters.as_values(), "sort": sort, "limit": limit, **last}
     next_part = following(f"/sites/{slug}/causes", given, more=len(found) == limit)
     return models.Listing(items=[models.Cause.model_validate(row) for row in found], next=next_part, total=total)
 
