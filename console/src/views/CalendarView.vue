@@ -39,7 +39,7 @@ const listed = (date: string) => ({ name: "fixes", params: { site: props.site },
     <h1 tabindex="-1">Calendar of what is due</h1>
     <div class="row spread">
       <form class="fields" aria-label="Filters" @submit.prevent><OwnerPick id="k-owner" :model-value="owner" label="Owner" nobody anybody @update:model-value="(value) => set({ owner: value })" /></form>
-      <div class="row"><Button label="Month before" variant="outlined" @click="step(-1)" /><strong role="status">{{ name }}</strong><Button label="Next month" variant="outlined" @click="step(1)" /></div>
+      <div class="row"><strong role="status" class="month">{{ name }}</strong><Button label="Month before" variant="outlined" @click="step(-1)" /><Button label="Next month" variant="outlined" @click="step(1)" /></div>
     </div>
     <AsyncState :loading="isPending" :error="error" what="what is due" @again="refetch()">
       <div class="card scrolls" role="region" :aria-label="`Due in ${name}`" tabindex="0"><table>
@@ -58,4 +58,5 @@ const listed = (date: string) => ({ name: "fixes", params: { site: props.site },
 <style scoped>
 table { border-collapse: collapse; width: 100%; min-width: 52em; } th { width: 14.28%; text-align: left; font-size: 0.87em; padding: 4px 8px; overflow-wrap: anywhere; } td { border: 1px solid var(--line); vertical-align: top; padding: 6px 8px; height: 92px; font-size: 13px; } td.other { background: var(--ground); } td.today { outline: 2px solid var(--plum); outline-offset: -2px; }
 .date { font-weight: 600; } li { padding: 2px 0; } li a { display: block; max-height: 2.9em; overflow: hidden; } .late { color: var(--barrier-ink); font-weight: 600; }
+@media (max-width: 600px) { .month { flex: 1 0 100%; } }
 </style>

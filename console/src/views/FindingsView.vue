@@ -59,7 +59,7 @@ useRowKeys("finding");
       <LongList v-if="rows.length" :rows="rows" :key-of="(one) => one.id" :has-more="hasMore" label="Findings" @more="more">
         <template #default="{ row }"><FindingRow :finding="row" :site="site" /></template>
       </LongList>
-      <p v-else class="card">Nothing was found{{ any ? " with these filters" : "" }}.</p>
+      <p v-else class="card">No finding{{ any ? " with these filters" : ": either nothing is wrong, or no sweep has read the site yet" }}.</p>
     </AsyncState>
   </div>
 </template>

@@ -42,7 +42,7 @@ const as = computed(() => WAYS.find(([name]) => name === text("as"))?.[0] ?? "fi
 const chosen = computed(() => number("finding"));
 const LOOKS = [["grey", "In grey"], ["pale", "Pale"], ["blurred", "Out of focus"]] as const;
 const look = computed(() => (as.value === "pale" ? text("look") ?? "grey" : undefined));
-const zoomTried = computed(() => !shown.value?.untested.some((one) => one.check.startsWith("zoom")));
+const zoomTried = computed(() => !shown.value?.untested.some((one) => one.check?.startsWith("zoom")));
 const zoomed = computed(() => findings.value.filter((one) => one.check.startsWith("zoom/")));
 
 async function choose(id: number) {
@@ -107,7 +107,7 @@ onUnmounted(() => clearInterval(poll));
             </ol>
             <p v-else-if="as === 'findings'">Nothing was found on this page{{ shown.status === "read" ? "" : ", since it could not be read" }}.</p>
             <ReadingHistory v-else-if="as === 'readings'" :site="site" :path="path" :readings="all" :shown="shown" />
-            <div v-else-if="as === 'pale'">
+            <div v-else-if="as === 'pale'" class="stack">
               <p>The picture beside this as others see it:</p>
               <div class="tabs"><button v-for="[name, label] in LOOKS" :key="name" type="button" :aria-pressed="look === name" @click="set({ look: name })">{{ label }}</button></div>
               <h2>At 320 px wide and with text at 200 %</h2>

@@ -42,7 +42,7 @@ const state = (row: { status: string; ready: boolean }) => (row.status !== "read
   <div class="stack">
     <div class="titled"><h1 tabindex="-1">Pages</h1><TermHelp term="ready" /></div>
     <FilterBar @submit="set({ path })">
-      <ChoiceField :model-value="(text('edition') as Edition | undefined) ?? figures?.edition" label="Edition" :options="EDITIONS" :all="null" @update:model-value="(edition) => set({ edition, sweep: null })" />
+      <ChoiceField :model-value="(text('edition') as Edition | undefined) ?? figures?.edition" label="Edition" :options="EDITIONS" :all="figures ? null : 'Newest sweep'" @update:model-value="(edition) => set({ edition, sweep: null })" />
       <ChoiceField :model-value="text('state')" label="State" :options="STATES" @update:model-value="(one) => set({ state: one })" />
       <div class="field"><label for="p-path">Path begins with</label><InputText id="p-path" v-model="path" placeholder="/" @change="set({ path })" /></div>
       <Button v-if="any" label="All pages" variant="text" @click="clear()" />

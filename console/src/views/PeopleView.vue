@@ -7,6 +7,7 @@ import Message from "primevue/message";
 import Select from "primevue/select";
 import { api, data, ownerOf } from "@/api/client";
 import { says } from "@/format";
+import AsyncState from "@/parts/AsyncState.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
 import { session } from "@/session";
 
@@ -14,7 +15,7 @@ type Role = "manager" | "editor" | "developer" | "reader";
 const props = defineProps<{ site: string }>();
 const cache = useQueryClient();
 const isManager = computed(() => session.me?.role === "manager");
-const { data: people } = useQuery({ queryKey: ["people"], queryFn: () => data(api.GET("/api/v1/people")) });
+const { data: people, isPending, error, refetch } = useQuery({ queryKey: ["people"], queryFn: () => data(api.GET("/api/v1/people")) });
 const { data: groups } = useQuery({ queryKey: ["groups"], queryFn: () => data(api.GET("/api/v1/groups")) });
 const { data: parts } = useQuery({ queryKey: ["parts", computed(() => props.site)], queryFn: () => data(api.GET("/api/v1/sites/{slug}/parts", { params: { path: { slug: props.site } } })) });
 const names = computed(() => new Map(people.value?.items.map((person) => [person.id, person.name])));
@@ -53,43 +54,46 @@ const problem = computed(() => invite.error.value ?? change.error.value ?? addGr
     <h1 tabindex="-1">People and parts</h1>
     <p id="p-told" role="status" tabindex="-1" class="told">{{ told }}</p>
     <Message v-if="problem" severity="error" role="alert">{{ says(problem) }}</Message>
-    <section class="card" aria-labelledby="parts-title">
-      <h2 id="parts-title">Who answers for which part</h2>
-      <p class="soft">In a path * stands for anything; the most specific part wins. “template” is what the site's templates print, on whatever page.</p>
-      <table class="plain"><caption class="only-aloud">Parts and their owners</caption>
-        <thead><tr><th scope="col">Part</th><th scope="col">Owner</th><th v-if="isManager" scope="col">Drop</th></tr></thead>
-        <tbody><tr v-for="part in parts?.items" :key="part.pattern"><th scope="row">{{ part.pattern }}</th><td>{{ part.owner }}</td>
-          <td v-if="isManager"><Button label="Drop" size="small" variant="outlined" :aria-label="`Drop the part ${part.pattern}`" @click="assign.mutate({ pattern: part.pattern, owner: 'none' })" /></td></tr></tbody></table>
-      <form v-if="isManager" class="fields form" aria-label="Settle a part" @submit.prevent="assign.mutate({ pattern, owner })">
-        <div class="field"><label for="p-pattern">Part</label><InputText id="p-pattern" v-model="pattern" placeholder="/news/*" required /></div>
-        <OwnerPick id="p-owner" v-model="owner" label="Owner" nobody />
-        <Button type="submit" label="Settle" variant="outlined" />
-      </form>
-    </section>
-    <section class="card" aria-labelledby="people-title">
-      <h2 id="people-title">People</h2>
-      <div class="scrolls" role="region" aria-label="List of people" tabindex="0"><table class="plain"><caption class="only-aloud">People and roles</caption>
-        <thead><tr><th scope="col">Name</th><th scope="col">E-mail</th><th scope="col">Role</th><th v-if="isManager" scope="col">May come in</th></tr></thead>
-        <tbody><tr v-for="person in people?.items" :key="person.id"><th scope="row">{{ person.name }}</th><td>{{ person.email }}</td>
-          <td><Select v-if="isManager" :model-value="person.role" :options="roles" :aria-label="`Role of ${person.name}`" @update:model-value="(value) => change.mutate({ id: person.id, role: value })" /><template v-else>{{ person.role }}</template></td>
-          <td v-if="isManager"><Button :label="person.active ? 'Shut out' : 'Let in'" size="small" variant="outlined" :aria-label="`${person.active ? 'Shut out' : 'Let in'} ${person.name}`" @click="change.mutate({ id: person.id, active: !person.active })" /></td></tr></tbody></table></div>
-      <form v-if="isManager" class="fields form" aria-label="Invite somebody" @submit.prevent="invite.mutate()">
-        <div class="field"><label for="p-name">Name</label><InputText id="p-name" v-model="name" required maxlength="200" /></div>
-        <div class="field"><label for="p-email">E-mail</label><InputText id="p-email" v-model="email" type="email" required /></div>
-        <div class="field"><span id="p-role">Role</span><Select v-model="role" aria-labelledby="p-role" :options="roles" /></div>
-        <Button type="submit" label="Invite" :loading="invite.isPending.value" />
-      </form>
-    </section>
-    <section class="card" aria-labelledby="groups-title">
-      <h2 id="groups-title">Groups</h2>
-      <ul v-if="groups?.items.length"><li v-for="group in groups.items" :key="group.id"><strong>{{ group.name }}</strong>: {{ group.members.map((id) => names.get(id)).join(", ") || "nobody" }}</li></ul>
-      <p v-else class="soft">None. What a group owns stands on the desk of each of its people.</p>
-      <form v-if="isManager" class="stack form" aria-label="Add a group" @submit.prevent="addGroup.mutate()">
-        <div class="field"><label for="p-group">Name of the group</label><InputText id="p-group" v-model="groupName" required maxlength="200" /></div>
-        <fieldset><legend>Who is in it</legend><label v-for="person in people?.items" :key="person.id" class="member"><input v-model="members" type="checkbox" :value="person.id"> {{ person.name }}</label></fieldset>
-        <div><Button type="submit" label="Add the group" variant="outlined" /></div>
-      </form>
-    </section>
+    <AsyncState :loading="isPending" :error="error" what="the people" @again="refetch()">
+      <section class="card" aria-labelledby="parts-title">
+        <h2 id="parts-title">Who answers for which part</h2>
+        <p class="soft">In a path * stands for anything; the most specific part wins. “template” is what the site's templates print, on whatever page.</p>
+        <p v-if="!parts?.items.length">Nobody answers for a part yet; what is handed out goes to whoever you name.</p>
+        <table v-else class="plain"><caption class="only-aloud">Parts and their owners</caption>
+          <thead><tr><th scope="col">Part</th><th scope="col">Owner</th><th v-if="isManager" scope="col">Drop</th></tr></thead>
+          <tbody><tr v-for="part in parts?.items" :key="part.pattern"><th scope="row">{{ part.pattern }}</th><td>{{ part.owner }}</td>
+            <td v-if="isManager"><Button label="Drop" size="small" variant="outlined" :aria-label="`Drop the part ${part.pattern}`" @click="assign.mutate({ pattern: part.pattern, owner: 'none' })" /></td></tr></tbody></table>
+        <form v-if="isManager" class="fields form" aria-label="Settle a part" @submit.prevent="assign.mutate({ pattern, owner })">
+          <div class="field"><label for="p-pattern">Part</label><InputText id="p-pattern" v-model="pattern" placeholder="/news/*" required /></div>
+          <OwnerPick id="p-owner" v-model="owner" label="Owner" nobody />
+          <Button type="submit" label="Settle" variant="outlined" />
+        </form>
+      </section>
+      <section class="card" aria-labelledby="people-title">
+        <h2 id="people-title">People</h2>
+        <div class="scrolls" role="region" aria-label="List of people" tabindex="0"><table class="plain"><caption class="only-aloud">People and roles</caption>
+          <thead><tr><th scope="col">Name</th><th scope="col">E-mail</th><th scope="col">Role</th><th v-if="isManager" scope="col">May come in</th></tr></thead>
+          <tbody><tr v-for="person in people?.items" :key="person.id"><th scope="row">{{ person.name }}</th><td>{{ person.email }}</td>
+            <td><Select v-if="isManager" :model-value="person.role" :options="roles" :aria-label="`Role of ${person.name}`" @update:model-value="(value) => change.mutate({ id: person.id, role: value })" /><template v-else>{{ person.role }}</template></td>
+            <td v-if="isManager"><Button :label="person.active ? 'Shut out' : 'Let in'" size="small" variant="outlined" :aria-label="`${person.active ? 'Shut out' : 'Let in'} ${person.name}`" @click="change.mutate({ id: person.id, active: !person.active })" /></td></tr></tbody></table></div>
+        <form v-if="isManager" class="fields form" aria-label="Invite somebody" @submit.prevent="invite.mutate()">
+          <div class="field"><label for="p-name">Name</label><InputText id="p-name" v-model="name" required maxlength="200" /></div>
+          <div class="field"><label for="p-email">E-mail</label><InputText id="p-email" v-model="email" type="email" required /></div>
+          <div class="field"><span id="p-role">Role</span><Select v-model="role" aria-labelledby="p-role" :options="roles" /></div>
+          <Button type="submit" label="Invite" :loading="invite.isPending.value" />
+        </form>
+      </section>
+      <section class="card" aria-labelledby="groups-title">
+        <h2 id="groups-title">Groups</h2>
+        <ul v-if="groups?.items.length"><li v-for="group in groups.items" :key="group.id"><strong>{{ group.name }}</strong>: {{ group.members.map((id) => names.get(id)).join(", ") || "nobody" }}</li></ul>
+        <p v-else class="soft">None. What a group owns stands on the desk of each of its people.</p>
+        <form v-if="isManager" class="stack form" aria-label="Add a group" @submit.prevent="addGroup.mutate()">
+          <div class="field"><label for="p-group">Name of the group</label><InputText id="p-group" v-model="groupName" required maxlength="200" /></div>
+          <fieldset><legend>Who is in it</legend><label v-for="person in people?.items" :key="person.id" class="member"><input v-model="members" type="checkbox" :value="person.id"> {{ person.name }}</label></fieldset>
+          <div><Button type="submit" label="Add the group" variant="outlined" /></div>
+        </form>
+      </section>
+    </AsyncState>
   </div>
 </template>
 

@@ -19,7 +19,7 @@ const props = defineProps<{ site: string }>();
 const cache = useQueryClient();
 const path = computed(() => ({ slug: props.site }));
 const { data: shown, isPending, error, refetch } = useQuery({ queryKey: ["site", path], queryFn: () => data(api.GET("/api/v1/sites/{slug}", { params: { path: path.value } })) });
-const { data: fields } = useQuery({ queryKey: ["policy-fields"], queryFn: () => data(api.GET("/api/v1/policy/fields")), staleTime: Infinity });
+const { data: fields, error: fieldsError, refetch: askFields } = useQuery({ queryKey: ["policy-fields"], queryFn: () => data(api.GET("/api/v1/policy/fields")), staleTime: Infinity });
 const APART = ["without", "parameters"];
 
 /** A policy with its fields as they are written in plumrake.toml. */
@@ -80,7 +80,7 @@ function discard() {
 </script>
 
 <template>
-  <AsyncState :loading="isPending || !fields" :error="error" what="the policy" @again="refetch()">
+  <AsyncState :loading="!(error ?? fieldsError) && (isPending || !fields)" :error="error ?? fieldsError" what="the policy" @again="refetch(); askFields()">
     <div class="stack">
       <div class="titled"><h1 tabindex="-1">Policy</h1><TermHelp term="policy" /></div>
       <p v-if="draft.isKept" class="soft">What you changed before and did not save is still here.</p>

@@ -60,7 +60,7 @@ const what = (sweep: Sweep) => (sweep.scope === "given" ? `${sweep.total} chosen
     </form>
     <Message v-if="start.error.value" severity="error" role="alert">{{ says(start.error.value) }}</Message>
     <AsyncState :loading="isPending" :error="error" what="the sweeps" @again="refetch()">
-      <p class="row" role="status">{{ pair.length === 2 ? "" : "Tick two to compare them." }}<RouterLink v-if="pair.length === 2" :to="{ name: 'compare', params: { site }, query: { sweep: String(ordered[1]), against: String(ordered[0]) } }">Compare sweep {{ ordered[1] }} with sweep {{ ordered[0] }}</RouterLink></p>
+      <p class="row" role="status">{{ pair.length === 2 || rows.length < 2 ? "" : "Tick two to compare them." }}<RouterLink v-if="pair.length === 2" :to="{ name: 'compare', params: { site }, query: { sweep: String(ordered[1]), against: String(ordered[0]) } }">Compare sweep {{ ordered[1] }} with sweep {{ ordered[0] }}</RouterLink></p>
       <LongList v-if="rows.length" :rows="rows" :key-of="(row) => row.id" :has-more="hasMore" label="Sweeps, the newest first" @more="more">
         <template #default="{ row }"><div class="sweep">
           <input type="checkbox" :checked="pair.includes(String(row.id))" :disabled="row.state !== 'done'" :aria-label="`Compare sweep ${row.id}`" @change="turn(row.id, ($event.target as HTMLInputElement).checked)">
@@ -69,7 +69,7 @@ const what = (sweep: Sweep) => (sweep.scope === "given" ? `${sweep.total} chosen
             <progress v-if="row.state === 'running'" :value="row.read + row.unreadable" :max="row.total || 1" :aria-label="`Pages read of sweep ${row.id}`" /></div>
           <div class="figure">{{ shownNumber(row.ready) }} of {{ shownNumber(row.total) }} ready<p class="soft small">{{ row.found.barrier ?? 0 }} barriers, {{ row.found.obstacle ?? 0 }} obstacles</p></div></div></template>
       </LongList>
-      <p v-else class="card">None yet.</p>
+      <p v-else class="card">No sweep yet. Start one above: every page is found and read.</p>
     </AsyncState>
   </div>
 </template>
