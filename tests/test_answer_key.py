@@ -38,7 +38,8 @@ def test_demo_is_rich_enough(edition: str) -> None:
     assert len(pages) >= 40
     assert sum(not page.answers for page in pages) >= 12
     assert not [page.address for page in pages if "data-plant" in page.html]
-    assert {answer["check"] for answer in answer_key("live")} == set(catalogue())
+    at_the_gate = {"links/dead", "links/dead-anchor", "links/staging-address", "links/not-verifiable"}  # links are followed there only
+    assert {answer["check"] for answer in answer_key("live")} == set(catalogue()) - at_the_gate
 
 
 @pytest.mark.parametrize("edition", EDITIONS)
