@@ -51,4 +51,4 @@ def sign_in(page: Page, email: str, to: str = "/") -> None:
     page.get_by_label("E-mail address").fill(email)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("button", name="Sign out").wait_for()
+    page.get_by_role("button", name="Sign out", exact=True).wait_for()

@@ -35,7 +35,7 @@ def windows(browser: Browser, trust: Trust) -> Iterator[dict[str, Page]]:
         page.get_by_label("E-mail address").fill(f"{name}@harrowmere.example")
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
-        page.get_by_role("button", name="Sign out").wait_for()
+        page.get_by_role("button", name="Sign out", exact=True).wait_for()
         pages[name] = page
     yield pages
     for page in pages.values():
