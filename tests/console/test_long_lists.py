@@ -53,5 +53,5 @@ def test_a_hundred_thousand_rows(long: Running, browser: Browser) -> None:
     texts = rows.evaluate_all("rows => rows.map((row) => row.querySelector('a').innerText)")
     assert all(text == f"Something is wrong with place {at % 100 + 1}" for text, at in zip(texts, shown, strict=True))
     page.keyboard.press("Home")
-    page.wait_for_function("document.querySelector('[data-index]')?.dataset.index === '0'")
+    page.locator('[data-index="0"]').wait_for()
     page.context.close()
