@@ -26,7 +26,7 @@ from plumrake.actions.telling import tell_clearance, tell_release
 from plumrake.core.assess import Assessment, assess
 from plumrake.core.evidence import Network
 from plumrake.core.findings import Finding, Needs
-from plumrake.core.gate import Answer, Asked, Judged, Known, WaiverInForce, decide
+from plumrake.core.gate import Answer, Asked, Judged, Known, decide
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
@@ -180,7 +180,7 @@ async def answer(connect: Connect, readers: ReaderFor, clearance_id: int) -> Non
         except Unreadable as problem:
             result, live = desk.unread(problem.problem), None
     async with connect() as connection, connection.transaction():
-        waivers = [WaiverInForce(**{name: getattr(row, name) for name in WaiverInForce.__slots__}) for row in await gate.waivers_in_force(connection, site.id)]
+        waivers = await gate.waivers_in_force(connection, site.id)
         findings = result.assessment.findings if result.problem is None else None
         answered = decide(Asked(clearance.path, findings, live, waivers), policy.gate, policy.hold, datetime.now(UTC).date())
         picture = None

@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Any
 
 from plumrake.core.causes import Cause, Place
-from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
+from plumrake.records.queries import Connection, load, number, row_or_none, rows, run
 from plumrake.records.sweeps import Sweep
 
 _QUERIES = load("causes")
@@ -87,11 +87,6 @@ class _Key:
     key: str
 
 
-@dataclass(frozen=True, slots=True)
-class _Count:
-    count: int
-
-
 async def places(connection: Connection, sweep_id: int) -> list[Place]:
     """Return a sweep's findings as gathering needs them."""
     return await rows(connection, _QUERIES["places"], Place, sweep_id=sweep_id)
@@ -140,7 +135,7 @@ async def causes_of(
 
 async def count_causes(connection: Connection, sweep_id: int, filters: CauseFilters) -> int:
     """Return how many causes the filters let through."""
-    return (await one(connection, _QUERIES["count"], _Count, sweep_id=sweep_id, **filters.as_values())).count
+    return await number(connection, _QUERIES["count"], sweep_id=sweep_id, **filters.as_values())
 
 
 async def cause_by_key(connection: Connection, sweep_id: int, key: str) -> CauseRow | None:

@@ -9,7 +9,7 @@ from typing import Any, Literal, LiteralString
 
 from psycopg.types.json import Jsonb
 
-from plumrake.records.queries import Connection, load, one, row_or_none, rows, run, with_fragment
+from plumrake.records.queries import Connection, load, number, number_or_none, numbers, row_or_none, rows, run, with_fragment
 from plumrake.records.sweeps import Sweep
 
 _QUERIES = with_fragment(load("fixes"), "filters")
@@ -185,11 +185,6 @@ class Owner:
 
 
 @dataclass(frozen=True, slots=True)
-class _Id:
-    id: int
-
-
-@dataclass(frozen=True, slots=True)
 class _Key:
     key: str
 
@@ -197,11 +192,6 @@ class _Key:
 @dataclass(frozen=True, slots=True)
 class _Path:
     path: str
-
-
-@dataclass(frozen=True, slots=True)
-class _Count:
-    count: int
 
 
 async def add_of_cause(
@@ -221,11 +211,11 @@ async def add_of_finding(
 
 
 async def _added(connection: Connection, query: LiteralString, of_sweep: int, **values: Any) -> int | None:
-    added = await row_or_none(connection, query, _Id, **values)
+    added = await number_or_none(connection, query, **values)
     if added is None:
         return None
-    await run(connection, _QUERIES["add_places"], sweep_id=of_sweep, ids=[added.id])
-    return added.id
+    await run(connection, _QUERIES["add_places"], sweep_id=of_sweep, ids=[added])
+    return added
 
 
 async def known_of_causes(connection: Connection, site_id: int, edition: str, causes: Sequence[str]) -> dict[str, Fix]:
@@ -261,7 +251,7 @@ async def fixes_by_ids(connection: Connection, ids: Sequence[int]) -> list[Fix]:
 
 async def lock_fix(connection: Connection, fix_id: int) -> Fix | None:
     """Return a fix and hold it against other transactions until this one ends."""
-    held = await row_or_none(connection, _QUERIES["lock"], _Id, id=fix_id)
+    held = await number_or_none(connection, _QUERIES["lock"], id=fix_id)
     return await fix_by_id(connection, fix_id) if held is not None else None
 
 
@@ -299,7 +289,7 @@ async def add_event(
 ) -> int:
     """Keep a move; return its number."""
     values = {"fix_id": fix_id, "move": move, "before": before, "after": after, "by_id": by_id, "actor": actor, "why": why}
-    return (await one(connection, _QUERIES["add_event"], _Id, data=Jsonb(dict(data)), **values)).id
+    return await number(connection, _QUERIES["add_event"], data=Jsonb(dict(data)), **values)
 
 
 async def events_of(connection: Connection, fix_id: int) -> list[FixEvent]:
@@ -351,7 +341,7 @@ async def list_fixes(
 
 async def count_fixes(connection: Connection, site_id: int, filters: FixFilters) -> int:
     """Return how many fixes the filters let through, at most ``MOST_COUNTED``."""
-    return (await one(connection, _QUERIES["count"], _Count, site_id=site_id, most=MOST_COUNTED, **filters.as_values())).count
+    return await number(connection, _QUERIES["count"], site_id=site_id, most=MOST_COUNTED, **filters.as_values())
 
 
 async def fixes_of_person(connection: Connection, person_id: int, site_id: int | None, limit: int) -> list[Fix]:
@@ -361,7 +351,7 @@ async def fixes_of_person(connection: Connection, person_id: int, site_id: int |
 
 async def crews_of(connection: Connection, person_id: int) -> frozenset[int]:
     """Return the numbers of the groups that somebody is in."""
-    return frozenset(found.id for found in await rows(connection, _QUERIES["crews_of"], _Id, person_id=person_id))
+    return frozenset(await numbers(connection, _QUERIES["crews_of"], person_id=person_id))
 
 
 async def load_of(connection: Connection, site_id: int) -> list[Load]:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import datetime
 from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
+from plumrake.core.gate import WaiverInForce
+from plumrake.records.queries import Connection, load, number, one, row_or_none, rows, run
 
 _QUERIES = load("gate")
 
@@ -119,30 +120,6 @@ class LiveFinding:
 
 
 @dataclass(frozen=True, slots=True)
-class WaiverRow:
-    """A waiver in force."""
-
-    id: int
-    scope: str
-    check: str
-    ends_on: date
-    path: str | None
-    place_key: str | None
-    cause: str | None
-    pattern: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class _Id:
-    id: int
-
-
-@dataclass(frozen=True, slots=True)
-class _Count:
-    count: int
-
-
-@dataclass(frozen=True, slots=True)
 class _Content:
     content: bytes | None
 
@@ -154,12 +131,12 @@ class _Secret:
 
 async def add_clearance(connection: Connection, new: NewClearance) -> int:
     """Keep what is asked; return its number."""
-    return (await one(connection, _QUERIES["add"], _Id, **{name: getattr(new, name) for name in NewClearance.__slots__})).id
+    return await number(connection, _QUERIES["add"], **{name: getattr(new, name) for name in NewClearance.__slots__})
 
 
 async def count_waiting(connection: Connection) -> int:
     """Return how many contents wait for their answer."""
-    return (await one(connection, _QUERIES["count_waiting"], _Count)).count
+    return await number(connection, _QUERIES["count_waiting"])
 
 
 async def clearance_by_id(connection: Connection, clearance_id: int) -> Clearance | None:
@@ -206,7 +183,7 @@ async def clearances_since(connection: Connection, site_id: int, days: int) -> l
 
 async def add_release(connection: Connection, site_id: int, name: str, asked_by: int) -> int:
     """Keep a new release; return its number."""
-    return (await one(connection, _QUERIES["add_release"], _Id, site_id=site_id, name=name, asked_by=asked_by)).id
+    return await number(connection, _QUERIES["add_release"], site_id=site_id, name=name, asked_by=asked_by)
 
 
 async def release_by_id(connection: Connection, release_id: int) -> ReleaseRow | None:
@@ -239,9 +216,9 @@ async def answers_at(connection: Connection, site_id: int, path: str) -> list[Li
     return await rows(connection, _QUERIES["answers"], LiveFinding, site_id=site_id, path=path)
 
 
-async def waivers_in_force(connection: Connection, site_id: int) -> list[WaiverRow]:
+async def waivers_in_force(connection: Connection, site_id: int) -> list[WaiverInForce]:
     """Return a site's waivers in force."""
-    return await rows(connection, _QUERIES["waivers"], WaiverRow, site_id=site_id)
+    return await rows(connection, _QUERIES["waivers"], WaiverInForce, site_id=site_id)
 
 
 async def secret(connection: Connection, name: str, fresh: bytes) -> bytes:

@@ -8,7 +8,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
+from plumrake.records.queries import Connection, load, number, number_or_none, one, row_or_none, rows, run
 
 _QUERIES = load("people")
 
@@ -82,21 +82,11 @@ class Crew:
 
 
 @dataclass(frozen=True, slots=True)
-class _Id:
-    id: int
-
-
-@dataclass(frozen=True, slots=True)
 class KeptAnswer:
     """The answer to an earlier request with the same idempotency key."""
 
     request_hash: str
     answer: Any
-
-
-@dataclass(frozen=True, slots=True)
-class _Count:
-    count: int
 
 
 async def add_person(connection: Connection, email: str, name: str, role: str, password_hash: str) -> Person | None:
@@ -118,7 +108,7 @@ async def all_people(connection: Connection) -> list[Person]:
 async def count_attempt(connection: Connection, email: str, seconds: int) -> int:
     """Note a sign-in that is tried; return how many were within the last ``seconds``, this one included."""
     await run(connection, _QUERIES["note_attempt"], email=email)
-    return (await one(connection, _QUERIES["recent_attempts"], _Count, email=email, seconds=seconds)).count
+    return await number(connection, _QUERIES["recent_attempts"], email=email, seconds=seconds)
 
 
 async def forget_attempts(connection: Connection, email: str) -> None:
@@ -189,7 +179,7 @@ async def change_person(connection: Connection, person_id: int, *, name: str, ro
 
 async def count_managers(connection: Connection) -> int:
     """Return how many managers can come in."""
-    return (await one(connection, _QUERIES["count_managers"], _Count)).count
+    return await number(connection, _QUERIES["count_managers"])
 
 
 async def set_password(connection: Connection, person_id: int, password_hash: str) -> None:
@@ -235,8 +225,7 @@ async def drop_invitation(connection: Connection, invitation_id: int) -> bool:
 
 async def add_crew(connection: Connection, name: str) -> int | None:
     """Add a group; None where the name is taken."""
-    added = await row_or_none(connection, _QUERIES["add_crew"], _Id, name=name)
-    return added.id if added is not None else None
+    return await number_or_none(connection, _QUERIES["add_crew"], name=name)
 
 
 async def crews(connection: Connection) -> list[Crew]:
@@ -315,7 +304,7 @@ async def save_filter(connection: Connection, person_id: int, site_id: int, view
 
 async def count_filters(connection: Connection, person_id: int, site_id: int) -> int:
     """Return how many filters somebody has saved of a site."""
-    return (await one(connection, _QUERIES["count_filters"], _Count, person_id=person_id, site_id=site_id)).count
+    return await number(connection, _QUERIES["count_filters"], person_id=person_id, site_id=site_id)
 
 
 async def drop_filter(connection: Connection, person_id: int, site_id: int, filter_id: int) -> bool:

@@ -9,7 +9,7 @@ from types import MappingProxyType
 from typing import Any, LiteralString, TypeVar, cast
 
 from psycopg import AsyncConnection
-from psycopg.rows import class_row
+from psycopg.rows import class_row, scalar_row
 
 Connection = AsyncConnection[Any]
 Row = TypeVar("Row")
@@ -47,6 +47,25 @@ async def row_or_none(connection: Connection, query: LiteralString, row: type[Ro
 async def one(connection: Connection, query: LiteralString, row: type[Row], **values: Any) -> Row:
     """Return the one row that the query must give."""
     found = await row_or_none(connection, query, row, **values)
+    assert found is not None, "the query gives a row by its construction"
+    return found
+
+
+async def numbers(connection: Connection, query: LiteralString, **values: Any) -> list[int]:
+    """Return the first column of a query's rows, which is a number: a row's own, or how many there are."""
+    async with connection.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute(query, values)
+        return await cursor.fetchall()
+
+
+async def number_or_none(connection: Connection, query: LiteralString, **values: Any) -> int | None:
+    """Return the first number that a query gives, or None."""
+    return next(iter(await numbers(connection, query, **values)), None)
+
+
+async def number(connection: Connection, query: LiteralString, **values: Any) -> int:
+    """Return the one number that the query must give."""
+    found = await number_or_none(connection, query, **values)
     assert found is not None, "the query gives a row by its construction"
     return found
 

@@ -11,7 +11,7 @@ from psycopg.types.json import Jsonb
 
 from plumrake.core.inventory import Inventory, Ways
 from plumrake.records import readings as reading_records
-from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
+from plumrake.records.queries import Connection, load, number, number_or_none, numbers, one, row_or_none, rows, run
 
 _QUERIES = load("sweeps")
 _MOST_FINDINGS = 1_000_000
@@ -238,16 +238,6 @@ class TitleRow:
 
 
 @dataclass(frozen=True, slots=True)
-class _Id:
-    id: int
-
-
-@dataclass(frozen=True, slots=True)
-class _Count:
-    count: int
-
-
-@dataclass(frozen=True, slots=True)
 class _State:
     state: str
 
@@ -260,7 +250,7 @@ class _Batch:
 async def add_sweep(connection: Connection, new: NewSweep) -> int:
     """Keep a new sweep in state ``queued``; return its number."""
     values = {name: getattr(new, name) for name in NewSweep.__slots__}
-    return (await one(connection, _QUERIES["add"], _Id, **{**values, "policy": Jsonb(new.policy)})).id
+    return await number(connection, _QUERIES["add"], **{**values, "policy": Jsonb(new.policy)})
 
 
 async def sweep_by_id(connection: Connection, sweep_id: int) -> Sweep | None:
@@ -275,8 +265,7 @@ async def sweeps_of(connection: Connection, site_id: int, *, before: int | None,
 
 async def newest_done(connection: Connection, site_id: int, edition: str | None = None, before: int | None = None) -> int | None:
     """Return the number of the newest finished sweep of the whole site (before another one), or None."""
-    found = await row_or_none(connection, _QUERIES["newest_done"], _Id, site_id=site_id, edition=edition, before=before)
-    return found.id if found is not None else None
+    return await number_or_none(connection, _QUERIES["newest_done"], site_id=site_id, edition=edition, before=before)
 
 
 async def lock_sweep(connection: Connection, sweep_id: int) -> str | None:
@@ -317,7 +306,7 @@ async def take_batch(connection: Connection, sweep_id: int) -> int | None:
 
 async def unfinished(connection: Connection) -> list[int]:
     """Return the running sweeps that nobody works on any more."""
-    return [found.id for found in await rows(connection, _QUERIES["unfinished"], _Id)]
+    return await numbers(connection, _QUERIES["unfinished"])
 
 
 async def rewind(connection: Connection, sweep_id: int) -> None:
@@ -378,11 +367,11 @@ async def add_reading(connection: Connection, sweep_id: int, new: NewReading) ->
     values |= {"sweep_id": sweep_id, "untested": Jsonb(new.untested), "picture": new.picture_hash}
     values |= {"resources": Jsonb(new.resources), "inventory": new.inventory.hash if new.inventory is not None else None}
     values["ways"] = await reading_records.keep_ways(connection, new.ways) if new.ways is not None else None
-    kept = await row_or_none(connection, _QUERIES["add_reading"], _Id, **values)
+    kept = await number_or_none(connection, _QUERIES["add_reading"], **values)
     if kept is None:
         return False
     first = new.position * _MOST_FINDINGS
-    common = {"reading_id": kept.id, "sweep_id": sweep_id, "page_id": new.page_id}
+    common = {"reading_id": kept, "sweep_id": sweep_id, "page_id": new.page_id}
     async with connection.cursor() as cursor:
         await cursor.executemany(
             _QUERIES["add_finding"], [_finding_values(first + at, found) | common for at, found in enumerate(new.findings)]
@@ -442,7 +431,7 @@ async def findings(connection: Connection, sweep_id: int, filters: Filters, *, a
 async def count_findings(connection: Connection, sweep_id: int, filters: Filters) -> int:
     """Return how many findings the filters let through, at most ``MOST_COUNTED``."""
     query, values = filters.set_into(_QUERIES["count_findings"])
-    return (await one(connection, query, _Count, sweep_id=sweep_id, most=MOST_COUNTED, **values)).count
+    return await number(connection, query, sweep_id=sweep_id, most=MOST_COUNTED, **values)
 
 
 async def finding_by_id(connection: Connection, finding_id: int) -> FindingInFull | None:

@@ -9,7 +9,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from plumrake.records.queries import Connection, load, one, rows, run
+from plumrake.records.queries import Connection, load, number, numbers, one, rows, run
 
 _QUERIES = load("telling")
 
@@ -92,16 +92,6 @@ class Delivery:
     problem: str | None
 
 
-@dataclass(frozen=True, slots=True)
-class _Id:
-    id: int
-
-
-@dataclass(frozen=True, slots=True)
-class _Count:
-    count: int
-
-
 async def add_notices(
     connection: Connection, people: Sequence[int], kind: str, fix_id: int, event_id: int, *, urgent: bool, by_id: int | None
 ) -> None:
@@ -122,7 +112,7 @@ async def mark_read(connection: Connection, person_id: int, up_to: int) -> None:
 
 async def count_unread(connection: Connection, person_id: int) -> int:
     """Return how many notices somebody has not seen."""
-    return (await one(connection, _QUERIES["count_unread"], _Count, person_id=person_id)).count
+    return await number(connection, _QUERIES["count_unread"], person_id=person_id)
 
 
 async def to_mail_at_once(connection: Connection) -> list[ToMail]:
@@ -132,7 +122,7 @@ async def to_mail_at_once(connection: Connection) -> list[ToMail]:
 
 async def due_digests(connection: Connection, since: datetime) -> list[int]:
     """Return the people whose last daily letter was before ``since``, held until the transaction ends."""
-    return [found.id for found in await rows(connection, _QUERIES["due_digests"], _Id, since=since)]
+    return await numbers(connection, _QUERIES["due_digests"], since=since)
 
 
 async def note_digested(connection: Connection, person_id: int) -> None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from plumrake.records.queries import Connection, load, one, row_or_none, rows, run
+from plumrake.records.queries import Connection, load, number, number_or_none, numbers, row_or_none, rows, run
 
 _QUERIES = load("verdicts")
 
@@ -85,14 +85,9 @@ class NewestSweep:
     policy: dict[str, Any]
 
 
-@dataclass(frozen=True, slots=True)
-class _Id:
-    id: int
-
-
 async def add_waiver(connection: Connection, new: NewWaiver) -> int:
     """Keep a waiver; return its number."""
-    return (await one(connection, _QUERIES["add_waiver"], _Id, **{name: getattr(new, name) for name in NewWaiver.__slots__})).id
+    return await number(connection, _QUERIES["add_waiver"], **{name: getattr(new, name) for name in NewWaiver.__slots__})
 
 
 async def waivers(
@@ -124,12 +119,12 @@ async def end_waiver(connection: Connection, waiver_id: int, ended_by: int | Non
 
 async def fixes_of_waiver(connection: Connection, waiver_id: int, states: Sequence[str]) -> list[int]:
     """Return the fixes, in one of some states, that a waiver is about."""
-    return [found.id for found in await rows(connection, _QUERIES["waived_fixes"], _Id, id=waiver_id, states=list(states))]
+    return await numbers(connection, _QUERIES["waived_fixes"], id=waiver_id, states=list(states))
 
 
 async def judge(connection: Connection, finding_id: int, answer: str, note: str, judged_by: int) -> int:
     """Keep an answer to a finding, in place of an earlier one; return its number."""
-    return (await one(connection, _QUERIES["judge"], _Id, finding_id=finding_id, answer=answer, note=note, judged_by=judged_by)).id
+    return await number(connection, _QUERIES["judge"], finding_id=finding_id, answer=answer, note=note, judged_by=judged_by)
 
 
 async def judgements(
@@ -147,9 +142,9 @@ async def judgement_by_id(connection: Connection, site_id: int, judgement_id: in
 
 async def end_judgement(connection: Connection, judgement_id: int) -> bool:
     """Take a judgement back; False where it was over already."""
-    ended = await row_or_none(connection, _QUERIES["end_judgement"], _Id, id=judgement_id)
+    ended = await number_or_none(connection, _QUERIES["end_judgement"], id=judgement_id)
     if ended is not None:
-        await run(connection, _QUERIES["unanswer"], page_id=ended.id)
+        await run(connection, _QUERIES["unanswer"], page_id=ended)
     return ended is not None
 
 
