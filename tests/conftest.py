@@ -27,7 +27,7 @@ from playwright.sync_api import Browser, sync_playwright
 
 from plumrake.client import PlumRake
 from plumrake.demo.cluster import Cluster
-from plumrake.demo.seed import cast, seed
+from plumrake.demo.seed import SITE, cast, seed
 from plumrake.demo.server import make_server
 from plumrake.demo.site import EDITIONS, write_edition
 from plumrake.lenses.rendered.unprivileged import find_browser
@@ -195,6 +195,15 @@ def manager(running: Running) -> Iterator[PlumRake]:
     """The demo's manager, signed in."""
     with running.client() as rake:
         yield rake
+
+
+@pytest.fixture(scope="module")
+def swept(running: Running, manager: PlumRake) -> int:
+    """A finished sweep of the live edition."""
+    running.start("worker")
+    sweep = manager.sweeps.start(SITE)
+    assert list(manager.sweeps.follow(sweep.id))[-1].kind == "done"
+    return sweep.id
 
 
 @pytest.fixture(scope="module")

@@ -1,4 +1,4 @@
-"""What the console's tests share: a swept demo, and windows in which no script may fail."""
+"""What the console's tests share: windows in which no script may fail."""
 
 from __future__ import annotations
 
@@ -7,18 +7,7 @@ from collections.abc import Callable, Iterator
 import pytest
 from playwright.sync_api import Browser, Page
 
-from plumrake.client import PlumRake
-from plumrake.demo.seed import SITE
 from tests.conftest import PASSWORD, Running
-
-
-@pytest.fixture(scope="module")
-def swept(running: Running, manager: PlumRake) -> int:
-    """A finished sweep of the live edition."""
-    running.start("worker")
-    sweep = manager.sweeps.start(SITE)
-    assert list(manager.sweeps.follow(sweep.id))[-1].kind == "done"
-    return sweep.id
 
 
 @pytest.fixture

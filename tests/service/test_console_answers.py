@@ -13,15 +13,6 @@ from plumrake.demo.seed import SITE
 from tests.conftest import EDITOR, Running
 
 
-@pytest.fixture(scope="module")
-def swept(running: Running, manager: PlumRake) -> int:
-    """A finished sweep of the live edition."""
-    running.start("worker")
-    sweep = manager.sweeps.start(SITE)
-    assert list(manager.sweeps.follow(sweep.id))[-1].kind == "done"
-    return sweep.id
-
-
 def test_readings_and_ways_of_a_page(manager: PlumRake, swept: int) -> None:
     """A page's readings over time; each way to look has its rows, or says that it is not kept; pieces of the picture come as WebP."""
     reading = next(manager.readings.of_page(SITE, "/visit/gallery/"))

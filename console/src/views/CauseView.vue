@@ -45,7 +45,7 @@ useRowKeys("place");
     <div v-if="shown" class="stack">
       <CrumbTrail :steps="[{ says: best?.site_name ?? site, to: { name: 'site', params: { site } } }, { says: 'Causes', to: { name: 'causes', params: { site }, query: sweep ? { sweep: String(sweep) } : {} } }, { says: shown.check }]" />
       <div>
-        <h1 tabindex="-1">{{ shown.says }}</h1>
+        <h1 tabindex="-1" class="lead">{{ shown.says }}</h1>
         <p class="row"><WeightMark :weight="shown.weight" :outcome="shown.outcome" /><strong>{{ count(shown.places, "place") }} on {{ count(shown.pages, "page") }}</strong>
           <span>{{ shown.region }}<template v-if="shown.by_template">, printed by the template <TermHelp term="template" /></template></span>
           <span class="soft">first seen {{ day(shown.first_seen_at) }} in sweep {{ shown.first_sweep }}</span>
@@ -76,5 +76,5 @@ useRowKeys("place");
 </template>
 
 <style scoped>
-h1 { margin-bottom: 8px; } .place { padding: 8px 18px; overflow-wrap: anywhere; }
+.place { padding: 8px 18px; overflow-wrap: anywhere; }
 </style>

@@ -60,7 +60,7 @@ async function copyLink() {
       <CrumbTrail :steps="[{ says: shown.site_name, to: { name: 'site', params: { site } } }, { says: shown.path, to: { name: 'page', params: { site }, query: { path: shown.path, reading: String(shown.reading_id), finding: String(shown.id) } } }, { says: shown.check }]" />
       <div class="row spread head">
         <div>
-          <h1 tabindex="-1">{{ shown.says }}</h1>
+          <h1 tabindex="-1" class="lead">{{ shown.says }}</h1>
           <p class="row"><WeightMark :weight="shown.weight" :outcome="shown.outcome" /><span>{{ shown.criteria.length ? `WCAG ${shown.criteria.join(", ")}` : "good practice" }}</span>
             <RouterLink v-if="shown.same_cause_places > 1" :to="{ name: 'cause', params: { site, cause: shown.cause }, query: { sweep: String(shown.sweep_id) } }">
               same cause in {{ count(shown.same_cause_places, "place") }} on {{ count(shown.same_cause_pages, "page") }}
@@ -99,7 +99,6 @@ async function copyLink() {
 </template>
 
 <style scoped>
-h1 { margin-bottom: 8px; }
 .head { align-items: start; flex-wrap: nowrap; } .head > :last-child { flex-wrap: nowrap; flex: none; }
 @media (max-width: 900px) { .head, .head > :last-child { flex-wrap: wrap; } }
 </style>

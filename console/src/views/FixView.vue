@@ -82,7 +82,7 @@ const waive = useMutation({
     <div v-if="shown" class="stack">
       <CrumbTrail :steps="[{ says: shown.site, to: { name: 'site', params: { site: shown.site } } }, { says: 'Fixes', to: { name: 'fixes', params: { site: shown.site } } }, { says: `Fix ${shown.id}` }]" />
       <div>
-        <h1 tabindex="-1">{{ shown.says }}</h1>
+        <h1 tabindex="-1" class="lead">{{ shown.says }}</h1>
         <p class="row"><WeightMark :weight="shown.weight" outcome="failed" /><span :class="['state', shown.state]">{{ stateName(shown.state) }}</span>
           <span>{{ shown.owner ?? shown.group ?? "nobody" }}{{ shown.due_on ? `, by ${day(shown.due_on)}` : "" }}<strong v-if="shown.late"> (late)</strong></span>
           <span class="soft">{{ count(shown.places, "place") }} on {{ count(shown.pages, "page") }} of {{ shown.edition }}{{ shown.by_template ? ", printed by the template" : "" }}</span></p>
@@ -144,6 +144,6 @@ const waive = useMutation({
 </template>
 
 <style scoped>
-h1 { margin-bottom: 8px; } li { overflow-wrap: anywhere; }
+li { overflow-wrap: anywhere; }
 .kept { border-left: 4px solid var(--good); padding-left: 12px; } .written { display: block; overflow-wrap: anywhere; } .gone { color: var(--good); } .there { color: var(--barrier-ink); } .gone, .there { display: inline-block; min-width: 52px; font-weight: 600; }
 </style>
