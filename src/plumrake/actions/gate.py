@@ -218,6 +218,10 @@ def _kept(one: Judged) -> dict[str, Any]:
     return {**finding_dict(one.finding), "origin": one.origin.value, "standing": one.standing.value, "waiver": one.waiver}
 
 
+def _known(one: Finding) -> Known:
+    return Known(one.check, one.place_key, one.says, one.excerpt)
+
+
 class _Desk:
     """Reads the two sides of one question: the page as it would be, and the live page."""
 
@@ -291,9 +295,8 @@ class _Desk:
         async with self._connect() as connection:
             known = await gate.live_reading(connection, self._site.id, self._asked.path, ground_of(self._site.policy, self._asked.lens))
             if known is not None and known.content_hash == hash_of(fetched.body):
-                found = await gate.live_findings(connection, known.id)
-                return [*linked, *(Known(one.check, one.place_key, one.says, one.excerpt, None, one.answer) for one in found if one.check not in across)]
-            answers = {(one.check, one.place_key, one.says, one.excerpt): one.answer for one in await gate.answers_at(connection, self._site.id, self._asked.path)}
+                return [*linked, *(one for one in await gate.live_findings(connection, known.id) if one.check not in across)]
+            answers = {replace(one, answer=None): one.answer for one in await gate.answers_at(connection, self._site.id, self._asked.path)}
 
         async def obtain(wish: Wish) -> Obtained:
             return await self._reader.read_fetched(fetched, self._live_address, wish)
@@ -301,11 +304,7 @@ class _Desk:
         result = await read_and_assess(obtain, self._policy)
         if result.problem is not None:
             return None
-        findings = result.assessment.findings
-        return [
-            *linked,
-            *(Known(one.check, one.place_key, one.says, one.excerpt, None, answers.get((one.check, one.place_key, one.says, one.excerpt))) for one in findings),
-        ]
+        return [*linked, *(replace(known, answer=answers.get(known)) for known in map(_known, result.assessment.findings))]
 
     async def _linked(self, fetched: Fetched) -> list[Known]:
         """Return what the checks of links find on the live page: sweeps do not follow links, so it is not known from them."""
@@ -318,7 +317,7 @@ class _Desk:
             return []
         await with_links(page, self._follow)
         found = await asyncio.to_thread(assess, page, replace(self._policy, only=tuple(following)))
-        return [Known(one.check, one.place_key, one.says, one.excerpt) for one in found.findings]
+        return [_known(one) for one in found.findings]
 
 
 async def seal_of(connection: Connection, clearance: Clearance) -> str | None:

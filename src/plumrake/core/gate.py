@@ -204,6 +204,15 @@ def release_of(answers: Sequence[tuple[Answer, Sequence[Known]]]) -> Release:
     return Release(decision, len(answers), held, brought, max(0, mended), before)
 
 
+def together(decisions: Sequence[Decision | str | None]) -> Decision | None:
+    """Return the decision on contents that are published together, from those on each: one that holds holds all; None while any waits."""
+    if Decision.HELD in decisions:
+        return Decision.HELD
+    if None in decisions:
+        return None
+    return Decision.WITH_WAIVERS if Decision.WITH_WAIVERS in decisions else Decision.CLEAR
+
+
 @dataclass(frozen=True, slots=True)
 class Told:
     """A finding as an earlier answer kept it: what is needed to answer again by other rules."""

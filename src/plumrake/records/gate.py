@@ -9,7 +9,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from plumrake.core.gate import WaiverInForce
+from plumrake.core.gate import Known, WaiverInForce
 from plumrake.records.queries import Connection, load, number, one, row_or_none, rows, run
 
 _QUERIES = load("gate")
@@ -109,17 +109,6 @@ class LiveReading:
 
 
 @dataclass(frozen=True, slots=True)
-class LiveFinding:
-    """A finding of a live page, with a person's answer, if any."""
-
-    check: str
-    place_key: str
-    says: str
-    excerpt: str
-    answer: str | None
-
-
-@dataclass(frozen=True, slots=True)
 class _Content:
     content: bytes | None
 
@@ -206,14 +195,14 @@ async def live_reading(connection: Connection, site_id: int, path: str, ground: 
     return await row_or_none(connection, _QUERIES["live_reading"], LiveReading, site_id=site_id, path=path, ground=ground)
 
 
-async def live_findings(connection: Connection, reading_id: int) -> list[LiveFinding]:
+async def live_findings(connection: Connection, reading_id: int) -> list[Known]:
     """Return what was found in a reading."""
-    return await rows(connection, _QUERIES["live_findings"], LiveFinding, reading_id=reading_id)
+    return await rows(connection, _QUERIES["live_findings"], Known, reading_id=reading_id)
 
 
-async def answers_at(connection: Connection, site_id: int, path: str) -> list[LiveFinding]:
+async def answers_at(connection: Connection, site_id: int, path: str) -> list[Known]:
     """Return what people answered at a page."""
-    return await rows(connection, _QUERIES["answers"], LiveFinding, site_id=site_id, path=path)
+    return await rows(connection, _QUERIES["answers"], Known, site_id=site_id, path=path)
 
 
 async def waivers_in_force(connection: Connection, site_id: int) -> list[WaiverInForce]:

@@ -12,7 +12,7 @@ from plumrake import models
 from plumrake.actions import gate as actions
 from plumrake.actions.fixes import Actor
 from plumrake.actions.sites import policy_of_site
-from plumrake.core.gate import Decision, Origin, Standing, Told, would_hold
+from plumrake.core.gate import Origin, Standing, Told, together, would_hold
 from plumrake.core.gate_rules import BadRules, rules_from
 from plumrake.records import gate, sites, sweeps
 from plumrake.records.gate import Clearance
@@ -140,12 +140,11 @@ async def _release(database: Connection, release_id: int) -> models.Release:
         for section, inside in by_section.items()
     ]  # fmt: skip
     held = sum(section.held for section in sections)
+    decision = together([page.decision for page in pages])
     waiting = sum(page.state == "waiting" for page in pages)
-    with_waivers = any(page.decision == Decision.WITH_WAIVERS.value for page in pages)
-    decision: models.DecisionName | None = "held" if held else None if waiting else "clear with waivers" if with_waivers else "clear"
     return models.Release(
         id=release.id, site=release.site, name=release.name, asked_by=release.asked_by, asked_at=release.asked_at, answered_at=release.answered_at,
-        decision=decision, waiting=waiting, held=held, brought=sum(page.brought for page in pages), mended=sum(page.mended for page in pages),
+        decision=decision.value if decision is not None else None, waiting=waiting, held=held, brought=sum(page.brought for page in pages), mended=sum(page.mended for page in pages),
         before=sum(page.before for page in pages), sections=sections, pages=pages,
     )  # fmt: skip
 
