@@ -11,7 +11,7 @@ import yaml
 
 from plumrake.core.assess import assess
 from plumrake.core.findings import Finding
-from plumrake.core.gate import Answer, Asked, Decision, Known, WaiverInForce, decide, release_of
+from plumrake.core.gate import Answer, Asked, Decision, Known, WaiverInForce, decide, tally, together
 from plumrake.core.page import Page
 from plumrake.core.policy import BadPolicy, Policy, policy_from
 from plumrake.lenses.markup import parse_document
@@ -86,15 +86,20 @@ def test_there_are_fifty_cases() -> None:
 def test_release_counts_what_it_brings_and_mends() -> None:
     """Two pages: one brings a fault and mends one, the other is clean; one held page holds the release."""
     policy = Policy()
-    pairs = []
+    pages = []
     for live, draft in (('<h1>Fees</h1><img src="/a.jpg"><p><a href="/x">here</a></p>', '<h1>Fees</h1><p><a href="/x">here</a></p><img src="/b.jpg">'), ("<h1>Day</h1>", "<h1>Day</h1>")):
         before = known(read(live, policy), []) or []
-        pairs.append((decide(Asked(PATH, read(draft, policy), before), policy.gate, policy.hold, TODAY), before))
-    release = release_of(pairs)
+        answer = decide(Asked(PATH, read(draft, policy), before), policy.gate, policy.hold, TODAY)
+        pages.append(tally(answer.decision, [one.origin for one in answer.judged], len(before)))
+    release = together(pages)
     assert (release.decision, release.pages, release.held) == (Decision.HELD, 2, 1)
     assert release.brought >= 1
     assert release.mended >= 1
-    assert release_of(pairs[1:]).decision is Decision.CLEAR
+    assert together(pages[1:]).decision is Decision.CLEAR
+    waits = tally(None, [], 0)
+    assert (together([waits, *pages]).decision, together([waits, *pages]).waiting) == (Decision.HELD, 1)
+    assert together([waits, *pages[1:]]).decision is None
+    assert together([tally(Decision.WITH_WAIVERS, [], 0), *pages[1:]]).decision is Decision.WITH_WAIVERS
 
 
 @pytest.mark.parametrize(

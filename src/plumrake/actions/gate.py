@@ -26,7 +26,7 @@ from plumrake.actions.telling import tell_clearance, tell_release
 from plumrake.core.assess import Assessment, assess
 from plumrake.core.evidence import Network
 from plumrake.core.findings import Finding, Needs
-from plumrake.core.gate import Answer, Asked, Judged, Known, decide
+from plumrake.core.gate import Answer, Asked, Decision, Judged, Known, Origin, Tally, decide, tally, together
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
@@ -199,7 +199,15 @@ async def _tell(connection: Connection, clearance_id: int) -> None:
     if clearance.release_id is not None and await gate.end_release(connection, clearance.release_id):
         release = await gate.release_by_id(connection, clearance.release_id)
         assert release is not None
-        await tell_release(connection, release, await gate.of_release(connection, release.id))
+        pages = await gate.of_release(connection, release.id)
+        await tell_release(connection, release, pages, together([tally_of(one) for one in pages]))
+
+
+def tally_of(clearance: Clearance) -> Tally:
+    """Return what publishing the page of a clearance comes to."""
+    decision = Decision(clearance.decision) if clearance.decision is not None else None
+    unread = clearance.problem_code is not None
+    return tally(decision, [Origin(one["origin"]) for one in clearance.judged], 0 if unread else clearance.live_count)
 
 
 def _shaped(

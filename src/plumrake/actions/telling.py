@@ -14,6 +14,7 @@ from plumrake.actions.letters import digest_letter, urgent_letter
 from plumrake.actions.ports import Connect
 from plumrake.connect.mail import Letter, MailRefused, MailServer, send_letters
 from plumrake.connect.webhooks import post
+from plumrake.core.gate import Decision, Tally
 from plumrake.lenses.guard import origin
 from plumrake.records import fixes, people, sites, telling
 from plumrake.records.fixes import Fix
@@ -67,10 +68,10 @@ async def tell_clearance(connection: Connection, clearance: Clearance) -> None:
     await _put_up(connection, clearance.site_id, "clearance.answered", data)
 
 
-async def tell_release(connection: Connection, release: ReleaseRow, pages: list[Clearance]) -> None:
+async def tell_release(connection: Connection, release: ReleaseRow, pages: list[Clearance], tally: Tally) -> None:
     """Put the answer about a release up for the site's webhooks."""
-    held = [page.path for page in pages if page.decision == "held"]
-    data = {"id": release.id, "site": release.site, "name": release.name, "pages": len(pages), "decision": "held" if held else "clear", "held": held[:100]}
+    held = [page.path for page in pages if page.decision == Decision.HELD]
+    data = {"id": release.id, "site": release.site, "name": release.name, "pages": tally.pages, "decision": tally.decision, "held": held[:100]}
     await _put_up(connection, release.site_id, "release.answered", data)
 
 

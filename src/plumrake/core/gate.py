@@ -182,35 +182,31 @@ def _answer(judged: tuple[Judged, ...], rules: GateRules, today: date) -> Answer
 
 
 @dataclass(frozen=True, slots=True)
-class Release:
-    """What several pages that are published together come to: pages held, findings brought, gone, and those that were there before."""
+class Tally:
+    """What publishing pages comes to: pages held and waiting, findings brought, gone, and those that were there before."""
 
-    decision: Decision
+    decision: Decision | None
     pages: int
     held: int
+    waiting: int
     brought: int
     mended: int
     before: int
 
 
-def release_of(answers: Sequence[tuple[Answer, Sequence[Known]]]) -> Release:
-    """Return what a release of pages, each with the live page's findings, would bring and mend. One held page holds it."""
-    brought = sum(one.origin is Origin.BROUGHT for answer, _ in answers for one in answer.judged)
-    before = sum(one.origin is Origin.BEFORE for answer, _ in answers for one in answer.judged)
-    mended = sum(len(live) for _, live in answers) - before
-    held = sum(answer.decision is Decision.HELD for answer, _ in answers)
-    decisions = {answer.decision for answer, _ in answers}
-    decision = Decision.HELD if held else Decision.WITH_WAIVERS if Decision.WITH_WAIVERS in decisions else Decision.CLEAR
-    return Release(decision, len(answers), held, brought, max(0, mended), before)
+def tally(decision: Decision | None, origins: Sequence[Origin], live: int) -> Tally:
+    """Return what publishing one page comes to, from where its findings are from and how many the live page has; it waits with None."""
+    before = sum(one is Origin.BEFORE for one in origins)
+    return Tally(decision, 1, int(decision is Decision.HELD), int(decision is None), len(origins) - before, max(0, live - before), before)
 
 
-def together(decisions: Sequence[Decision | str | None]) -> Decision | None:
-    """Return the decision on contents that are published together, from those on each: one that holds holds all; None while any waits."""
-    if Decision.HELD in decisions:
-        return Decision.HELD
-    if None in decisions:
-        return None
-    return Decision.WITH_WAIVERS if Decision.WITH_WAIVERS in decisions else Decision.CLEAR
+def together(tallies: Sequence[Tally]) -> Tally:
+    """Return what publishing pages together comes to. One held page holds all; there is no decision while any other waits."""
+    held, waiting = (sum(getattr(one, name) for one in tallies) for name in ("held", "waiting"))
+    with_waivers = any(one.decision is Decision.WITH_WAIVERS for one in tallies)
+    decision = Decision.HELD if held else None if waiting else Decision.WITH_WAIVERS if with_waivers else Decision.CLEAR
+    pages, brought, mended, before = (sum(getattr(one, name) for one in tallies) for name in ("pages", "brought", "mended", "before"))
+    return Tally(decision, pages, held, waiting, brought, mended, before)
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,7 @@ from plumrake import models
 from plumrake.actions import gate as actions
 from plumrake.actions.fixes import Actor
 from plumrake.actions.sites import policy_of_site
-from plumrake.core.gate import Origin, Standing, Told, together, would_hold
+from plumrake.core.gate import Origin, Standing, Tally, Told, together, would_hold
 from plumrake.core.gate_rules import BadRules, rules_from
 from plumrake.records import gate, sites, sweeps
 from plumrake.records.gate import Clearance
@@ -127,34 +127,29 @@ async def _release(database: Connection, release_id: int) -> models.Release:
     release = await gate.release_by_id(database, release_id)
     if release is None:
         raise not_found("release", release_id)
-    pages = [_page(one) for one in await gate.of_release(database, release_id)]
-    by_section: dict[str, list[models.ReleasePage]] = {}
-    for page in pages:
-        parts = page.path.split("/")
-        by_section.setdefault(f"/{parts[1]}/" if len(parts) > 2 else "/", []).append(page)
-    sections = [
-        models.ReleaseSection(
-            section=section, pages=len(inside), held=sum(page.decision == "held" for page in inside), brought=sum(page.brought for page in inside),
-            mended=sum(page.mended for page in inside),
-        )
-        for section, inside in by_section.items()
-    ]  # fmt: skip
-    held = sum(section.held for section in sections)
-    decision = together([page.decision for page in pages])
-    waiting = sum(page.state == "waiting" for page in pages)
+    found = [(one, actions.tally_of(one)) for one in await gate.of_release(database, release_id)]
+    by_section: dict[str, list[Tally]] = {}
+    for one, tally in found:
+        parts = one.path.split("/")
+        by_section.setdefault(f"/{parts[1]}/" if len(parts) > 2 else "/", []).append(tally)
+    whole = together([tally for _, tally in found])
     return models.Release(
         id=release.id, site=release.site, name=release.name, asked_by=release.asked_by, asked_at=release.asked_at, answered_at=release.answered_at,
-        decision=decision.value if decision is not None else None, waiting=waiting, held=held, brought=sum(page.brought for page in pages), mended=sum(page.mended for page in pages),
-        before=sum(page.before for page in pages), sections=sections, pages=pages,
+        decision=whole.decision.value if whole.decision is not None else None, waiting=whole.waiting, held=whole.held, brought=whole.brought,
+        mended=whole.mended, before=whole.before, pages=[_page(one, tally) for one, tally in found],
+        sections=[_section(section, together(tallies)) for section, tallies in by_section.items()],
     )  # fmt: skip
 
 
-def _page(one: Clearance) -> models.ReleasePage:
-    before = sum(found["origin"] == Origin.BEFORE for found in one.judged)
+def _section(section: str, inside: Tally) -> models.ReleaseSection:
+    return models.ReleaseSection(section=section, pages=inside.pages, held=inside.held, brought=inside.brought, mended=inside.mended)
+
+
+def _page(one: Clearance, tally: Tally) -> models.ReleasePage:
     return models.ReleasePage.model_validate(
         {
-            "clearance": one.id, "path": one.path, "state": one.state, "decision": one.decision, "reason": one.reason, "before": before,
-            "brought": len(one.judged) - before, "mended": max(0, one.live_count - before) if one.problem_code is None else 0,
+            "clearance": one.id, "path": one.path, "state": one.state, "decision": one.decision, "reason": one.reason,
+            "before": tally.before, "brought": tally.brought, "mended": tally.mended,
             "holding": sum(found["standing"] == Standing.HOLDS for found in one.judged),
         }
     )  # fmt: skip
