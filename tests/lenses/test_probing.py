@@ -2,9 +2,12 @@
 
 import asyncio
 import io
+import time
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from typing import Any
 
 import pytest
-from PIL import Image
+from PIL import Image, ImageDraw, ImageFont
 
 from plumrake.actions.reading import read_and_assess
 from plumrake.core.assess import assess
@@ -12,6 +15,7 @@ from plumrake.core.page import Page
 from plumrake.core.policy import Policy, policy_from
 from plumrake.lenses.reader import PageReader
 from plumrake.lenses.wish import Wish
+from tests.conftest import serve_in_thread
 
 
 def read(html: str, wish: Wish | None = None) -> Page:
@@ -153,3 +157,44 @@ def test_palette_and_logotypes() -> None:
     assert [one.selector for one in found] == ["body > p:nth-of-type(2)"]
     assert found[0].facts["palette_pair"] == {"text": "#10303a", "background": "#ffffff", "ratio": 13.94}
     assert found[0].mends[-1]["says"].startswith("Or take the nearest pair of the site's palette: text #10303a on #ffffff")
+
+
+class Late(BaseHTTPRequestHandler):
+    """A page whose first picture comes after its load is no longer waited for, and whose second is put off until it is near."""
+
+    def log_message(self, format: str, *args: Any) -> None:
+        pass
+
+    def do_GET(self) -> None:
+        if self.path == "/":
+            size, far = 'width="400" height="60" alt="Notice"', 'loading="lazy" style="display: block; margin-top: 20000px"'
+            body = f"<!doctype html><html lang=en><title>Late</title><main><img src=/closed.png {size}><img src=/flooded.png {size} {far}></main>".encode()
+        else:
+            time.sleep(6.5 if "closed" in self.path else 0)
+            picture = Image.new("RGB", (400, 60), "white")
+            ImageDraw.Draw(picture).text((10, 8), f"Towpath {self.path[1:-4]} today", "black", ImageFont.truetype("DejaVuSans.ttf", 32))
+            file = io.BytesIO()
+            picture.save(file, "PNG")
+            body = file.getvalue()
+        self.send_response(200)
+        self.send_header("Content-Type", "text/html" if self.path == "/" else "image/png")
+        self.send_header("Content-Length", str(len(body)))
+        self.end_headers()
+        self.wfile.write(body)
+
+
+def test_words_are_read_in_pictures_that_come_late() -> None:
+    """Neither a picture still on its way nor one that waits to be scrolled to is taken for one without words."""
+    server = ThreadingHTTPServer(("127.0.0.1", 0), Late)
+    origin = serve_in_thread(server)
+
+    async def one() -> Page:
+        async with PageReader("rendered", private_origins=[origin]) as reader:
+            obtained = await reader.read_address(f"{origin}/", Wish(pixels=False, keyboard=False, zoom=False))
+        assert obtained.page is not None, obtained.problem
+        return obtained.page
+
+    document = asyncio.run(one()).document
+    server.shutdown()
+    assert "recognition" in document.evidence
+    assert [" ".join(word.text for word in words) for words in document.words.values()] == ["Towpath closed today", "Towpath flooded today"]

@@ -28,6 +28,7 @@ _LANGUAGES = {
 _SMALL, _ONE_LINE = 700, 40
 _MOST_KEPT = 4096
 _SECONDS = 60
+_DRAWN_SECONDS = 10
 _SURE = 60
 
 _known: OrderedDict[tuple[str, int, int, str], tuple[ReadWord, ...]] = OrderedDict()
@@ -48,11 +49,15 @@ def can_recognise() -> bool:
 async def read_pictures(tab: Tab, page: Page) -> dict[int, tuple[ReadWord, ...]]:
     """Return the words in the page's pictures by the index of the element, in the order in which they stand.
 
-    Raises ``TimeoutError`` where Tesseract does not answer.
+    Raises ``TimeoutError`` where a picture is still on its way or Tesseract does not answer.
     """
     wanted = pictures_to_read(page)
     if not wanted:
         return {}
+    async with asyncio.timeout(_DRAWN_SECONDS + 2):
+        drawn: list[bool] = await tab.run("drawn.js", [[element.index for element in wanted], _DRAWN_SECONDS * 1000])
+    if not all(drawn):
+        raise TimeoutError(f"a picture was still on its way after {_DRAWN_SECONDS} s")
     found: dict[int, tuple[ReadWord, ...]] = {}
     for element in wanted:
         assert element.box is not None
