@@ -12,6 +12,9 @@ need "command -v chromium-headless-shell || command -v chromium" chromium-headle
 need "command -v setpriv" util-linux
 need "fc-list : family | grep -i dejavu" fonts-dejavu-core
 need "command -v tesseract" tesseract-ocr
+need "ls /usr/share/hunspell/en_GB.dic" hunspell-en-gb
+need "ls /usr/share/hunspell/en_US.dic" hunspell-en-us
+need "ls /usr/share/hunspell/de_DE.dic" hunspell-de-de
 need "python3 -c 'import ensurepip'" python3-venv
 
 if [ -n "$missing" ]; then

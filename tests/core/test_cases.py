@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 
 import plumrake.core.checks
+from plumrake.actions.reading import with_dictionaries
 from plumrake.core.assess import assess
 from plumrake.core.dom import Document
 from plumrake.core.evidence import LinkState, Network
@@ -36,7 +37,7 @@ def whole(html: str) -> str:
 
 def is_rendered(check: Check, html: str) -> bool:
     """Tell whether a case is read in the browser: its check needs more than the tree, or the case says so."""
-    return bool(check.needs - {Needs.TREE, Needs.NETWORK}) or 'data-case="rendered"' in html
+    return bool(check.needs - {Needs.TREE, Needs.NETWORK, Needs.DICTIONARY}) or 'data-case="rendered"' in html
 
 
 @pytest.fixture(scope="module")
@@ -64,6 +65,8 @@ def found(check: Check, html: str, documents: dict[str, Document]) -> list[tuple
     if Needs.NETWORK in check.needs:
         document.network = Network({link.index: answered(link.get("href")) for link in page.exposed(role="link") if link.has("href")}, ("http://staging.case.invalid",))
         document.evidence |= {"network"}
+    if Needs.DICTIONARY in check.needs:
+        with_dictionaries(page)
     findings = assess(page, Policy(only=(check.id,))).findings
     by_selector = {page.selector_of(element): element for element in page.elements}
     return [(one.outcome, one.message, by_selector[one.selector].get("data-expect")) for one in findings]

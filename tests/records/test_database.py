@@ -22,6 +22,7 @@ APPLIED = {
     "0005.fixes.sql": "c59183ca93eef0fc",
     "0006.console.sql": "236348d7b28eef2e",
     "0007.gate.sql": "fb1ecf5ed1ff26e3",
+    "0008.words.sql": "f7ca2b1a4c8184e3",
 }
 
 

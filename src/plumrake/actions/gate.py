@@ -19,7 +19,7 @@ from typing import Any
 from plumrake.actions.fixes import Actor
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess, with_links
-from plumrake.actions.sites import ground_of, origin_of_edition, policy_of_site, private_origins
+from plumrake.actions.sites import ground_of, origin_of_edition, policy_of_site, private_origins, with_own_words
 from plumrake.actions.sweeps import Asked as SweepAsked
 from plumrake.actions.sweeps import start_sweep
 from plumrake.actions.telling import tell_clearance, tell_release
@@ -170,7 +170,7 @@ async def answer(connect: Connect, readers: ReaderFor, clearance_id: int) -> Non
             return
         site = await sites.site_by_id(connection, clearance.site_id)
         content = await gate.content_of(connection, clearance_id)
-    policy = policy_of_site(site)
+        policy = await with_own_words(connection, site.id, policy_of_site(site))
     async with readers(clearance.lens, tuple(private_origins(site))) as reader:
         desk = _Desk(connect, reader, site, policy, clearance, content)
         try:
@@ -301,7 +301,7 @@ class _Desk:
         linked = await self._linked(fetched)
         across = {check.id for check in catalogue().values() if check.across}
         async with self._connect() as connection:
-            known = await gate.live_reading(connection, self._site.id, self._asked.path, ground_of(self._site.policy, self._asked.lens))
+            known = await gate.live_reading(connection, self._site.id, self._asked.path, ground_of(self._site, self._asked.lens))
             if known is not None and known.content_hash == hash_of(fetched.body):
                 return [*linked, *(one for one in await gate.live_findings(connection, known.id) if one.check not in across)]
             answers = {replace(one, answer=None): one.answer for one in await gate.answers_at(connection, self._site.id, self._asked.path)}

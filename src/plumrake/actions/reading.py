@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 from collections.abc import Awaitable, Callable
 from dataclasses import dataclass, replace
 
@@ -14,6 +15,7 @@ from plumrake.core.journeys import State
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
+from plumrake.lenses.dictionaries import TooManyWords, installed, spell
 from plumrake.lenses.problems import Problem
 from plumrake.lenses.reader import Obtained
 from plumrake.lenses.wish import PictureDown, Wish
@@ -71,11 +73,14 @@ async def read_and_assess(
     if state is not None and state.region is not None:
         policy = replace(policy, regions=(state.region,))
     known: dict[int, Assessment] = {}
+    spells = any(Needs.DICTIONARY in check.needs and policy.applies(check) for check in catalogue().values())
 
     async def judge(page: Page) -> Assessment:
         if id(page) not in known:
             if follow is not None:
                 await with_links(page, follow)
+            if spells:
+                await asyncio.to_thread(with_dictionaries, page)
             known[id(page)] = await asyncio.to_thread(assess, page, policy)
         return known[id(page)]
 
@@ -98,6 +103,14 @@ async def with_links(page: Page, follow: Follow) -> None:
     """Let a page's links be followed and the answers be its evidence."""
     page.document.network = await follow(page)
     page.document.evidence |= {Needs.NETWORK.value}
+
+
+def with_dictionaries(page: Page) -> None:
+    """Let a page's words be looked up and the answers be its evidence, if there is a dictionary and it can be done in time."""
+    if installed():
+        with contextlib.suppress(TooManyWords):
+            page.document.spelled = spell(page)
+            page.document.evidence |= {Needs.DICTIONARY.value}
 
 
 def wish_of(policy: Policy, picture_down: PictureDown | None = None) -> Wish:

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import hashlib
 import json
+from dataclasses import replace
 from functools import cache
 from importlib.resources import files
 from importlib.resources.abc import Traversable
-from typing import Any
 
 from plumrake.core.policy import BESIDE_READING, Policy, policy_from
+from plumrake.lenses.dictionaries import installed
 from plumrake.lenses.guard import origin
+from plumrake.records import words
+from plumrake.records.queries import Connection
 from plumrake.records.sites import Site
+
+_OWN = "own-words"
 
 
 class NoEdition(ValueError):
@@ -40,10 +45,19 @@ def policy_of_site(site: Site) -> Policy:
     return policy_from(site.policy)
 
 
-def ground_of(policy: dict[str, Any], lens: str) -> str:
-    """Return what stands for all that decides findings beside the page itself: policy, lens, and the program's own judgement."""
-    deciding = {name: value for name, value in policy.items() if name.replace("-", "_") not in BESIDE_READING}
-    return hashlib.sha256(json.dumps([deciding, lens, _judgement()], sort_keys=True).encode()).hexdigest()[:20]
+async def with_own_words(connection: Connection, site_id: int, policy: Policy) -> Policy:
+    """Return a policy with the words that people added to the site."""
+    own = await words.all_of(connection, site_id)
+    return replace(policy, words={**policy.words, _OWN: (*policy.words.get(_OWN, ()), *own)}) if own else policy
+
+
+def ground_of(site: Site, lens: str) -> str:
+    """Return what stands for all that decides findings beside the page itself: policy, lens, dictionaries, and the program's own judgement.
+
+    A word that is added to the site's own needs no new reading; one that is dropped does.
+    """
+    deciding = {name: value for name, value in site.policy.items() if name.replace("-", "_") not in BESIDE_READING}
+    return hashlib.sha256(json.dumps([deciding, lens, site.words_dropped, sorted(installed()), _judgement()], sort_keys=True).encode()).hexdigest()[:20]
 
 
 @cache

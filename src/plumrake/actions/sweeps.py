@@ -15,7 +15,7 @@ from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.planning import set_manners
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess
-from plumrake.actions.sites import ground_of, origin_of_edition, private_origins
+from plumrake.actions.sites import ground_of, origin_of_edition, private_origins, with_own_words
 from plumrake.core.assess import Assessment
 from plumrake.core.findings import Finding, Outcome
 from plumrake.core.journeys import State, is_state, states_of
@@ -65,7 +65,7 @@ async def start_sweep(connection: Connection, site: Site, enqueue: Enqueue, aske
     async with connection.transaction():
         new = sweeps.NewSweep(
             site_id=site.id, edition=asked.edition, lens=asked.lens, section=asked.section, policy=site.policy, asked_by=asked_by,
-            scope=asked.scope, given_paths=list(asked.paths), fresh=asked.fresh, ground=ground_of(site.policy, asked.lens),
+            scope=asked.scope, given_paths=list(asked.paths), fresh=asked.fresh, ground=ground_of(site, asked.lens),
         )  # fmt: skip
         sweep_id = await sweeps.add_sweep(connection, new)
         await sweeps.add_event(connection, sweep_id, "queued", {})
@@ -138,10 +138,12 @@ async def _read_one(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, s
         return None
     sweep, site, pages = planned
     origin = origin_of_edition(site, sweep.edition)
+    async with connect() as connection:
+        policy = await with_own_words(connection, site.id, policy_of(sweep))
     archive = await archive_of(connect, site) if site.found_by == "archive" else None
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
         set_manners(reader, site, origin)
-        batch_reader = _BatchReader(reader, reader.occasion(f"sweep {sweep_id}"), origin, sweep, archive, states_of(site.journeys))
+        batch_reader = _BatchReader(reader, reader.occasion(f"sweep {sweep_id}"), origin, sweep, policy, archive, states_of(site.journeys))
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
     return await _keep(connect, enqueue, sweep_id, results, end)
 
@@ -218,7 +220,7 @@ class _BatchReader:
     """Reads pages of one sweep; an unchanged page is given back as it was planned."""
 
     def __init__(
-        self, reader: PageReader, occasion: Occasion, origin: str, sweep: Sweep, archive: Archive | None, states: list[State]
+        self, reader: PageReader, occasion: Occasion, origin: str, sweep: Sweep, policy: Policy, archive: Archive | None, states: list[State]
     ) -> None:
         self._reader = reader
         self._states = states
@@ -227,7 +229,7 @@ class _BatchReader:
         self._fingerprints = occasion.fingerprints
         self._origin = origin
         self._sweep = sweep
-        self._policy = policy_of(sweep)
+        self._policy = policy
 
     async def read(self, page: PlannedPage) -> NewReading | PlannedPage:
         """Return a page's new reading, or the page itself where its known reading stands."""

@@ -8,6 +8,7 @@ from collections.abc import AsyncIterator, Sequence
 from datetime import date
 from types import TracebackType
 from typing import Any, Literal, TypeVar
+from urllib.parse import quote
 
 import httpx
 from pydantic import BaseModel
@@ -37,6 +38,7 @@ class AsyncPlumRake:
         self.fixes = AsyncFixes(self)
         self.decisions = AsyncDecisions(self)
         self.readings = AsyncReadings(self)
+        self.words = AsyncWords(self)
         self.gate = AsyncGate(self)
         self.telling = AsyncTelling(self)
         self.checks = AsyncChecks(self)
@@ -540,6 +542,35 @@ class AsyncReadings:
     async def find(self, site: str, words: str) -> Sequence[models.FoundThing]:
         """Return pages, causes, fixes, checks and people that the words are found in, a few of each."""
         return (await self._rake.get(f"/api/v1/sites/{site}/find", models.Listing[models.FoundThing], words=words)).items
+
+
+class AsyncWords:
+    """Words in no dictionary, and those that are right on a site all the same."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    def doubtful(
+        self, site: str, *, path: str | None = None, sweep: int | None = None, edition: models.Edition | None = None
+    ) -> AsyncIterator[models.DoubtfulWord]:
+        """Yield the words of a sweep, or of one page of it, that are in no dictionary: those on most pages first."""
+        return self._rake.every(f"/api/v1/sites/{site}/doubtful-words", models.DoubtfulWord, path=path, sweep=sweep, edition=edition, limit=200)
+
+    def list(self, site: str) -> AsyncIterator[models.SiteWord]:
+        """Yield a site's own words in the order of the alphabet."""
+        return self._rake.every(f"/api/v1/sites/{site}/words", models.SiteWord, limit=200)
+
+    async def add(self, site: str, words: Sequence[str]) -> int:
+        """Make words a site's own; return how many are new."""
+        return (await self._rake.post(f"/api/v1/sites/{site}/words", models.NewWords(words=[*words]), models.WordsAdded)).added
+
+    async def drop(self, site: str, word: str) -> None:
+        """Let a word be doubtful again."""
+        await self._rake.request("DELETE", f"/api/v1/sites/{site}/words/{quote(word, safe='')}")
+
+    async def suggest(self, word: str, language: str = "en") -> Sequence[str]:
+        """Return what may have been meant by a word, the likeliest first."""
+        return (await self._rake.get("/api/v1/suggestions", models.Suggestions, word=word, language=language)).suggestions
 
 
 class AsyncGate:

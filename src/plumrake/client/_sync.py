@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 from datetime import date
 from types import TracebackType
 from typing import Any, Literal, TypeVar
+from urllib.parse import quote
 
 import httpx
 from pydantic import BaseModel
@@ -37,6 +38,7 @@ class PlumRake:
         self.fixes = Fixes(self)
         self.decisions = Decisions(self)
         self.readings = AsyncReadings(self)
+        self.words = AsyncWords(self)
         self.gate = AsyncGate(self)
         self.telling = Telling(self)
         self.checks = Checks(self)
@@ -540,6 +542,35 @@ class AsyncReadings:
     def find(self, site: str, words: str) -> Sequence[models.FoundThing]:
         """Return pages, causes, fixes, checks and people that the words are found in, a few of each."""
         return (self._rake.get(f"/api/v1/sites/{site}/find", models.Listing[models.FoundThing], words=words)).items
+
+
+class AsyncWords:
+    """Words in no dictionary, and those that are right on a site all the same."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def doubtful(
+        self, site: str, *, path: str | None = None, sweep: int | None = None, edition: models.Edition | None = None
+    ) -> Iterator[models.DoubtfulWord]:
+        """Yield the words of a sweep, or of one page of it, that are in no dictionary: those on most pages first."""
+        return self._rake.every(f"/api/v1/sites/{site}/doubtful-words", models.DoubtfulWord, path=path, sweep=sweep, edition=edition, limit=200)
+
+    def list(self, site: str) -> Iterator[models.SiteWord]:
+        """Yield a site's own words in the order of the alphabet."""
+        return self._rake.every(f"/api/v1/sites/{site}/words", models.SiteWord, limit=200)
+
+    def add(self, site: str, words: Sequence[str]) -> int:
+        """Make words a site's own; return how many are new."""
+        return (self._rake.post(f"/api/v1/sites/{site}/words", models.NewWords(words=[*words]), models.WordsAdded)).added
+
+    def drop(self, site: str, word: str) -> None:
+        """Let a word be doubtful again."""
+        self._rake.request("DELETE", f"/api/v1/sites/{site}/words/{quote(word, safe='')}")
+
+    def suggest(self, word: str, language: str = "en") -> Sequence[str]:
+        """Return what may have been meant by a word, the likeliest first."""
+        return (self._rake.get("/api/v1/suggestions", models.Suggestions, word=word, language=language)).suggestions
 
 
 class AsyncGate:

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from plumrake.core.semantics.tables import BLOCK_TAGS
 
 if TYPE_CHECKING:
-    from plumrake.core.evidence import Network, Pixels, ReadWord, Trials, Walk
+    from plumrake.core.evidence import Network, Pixels, ReadWord, Spelled, Trials, Walk
 
 Box = tuple[float, float, float, float]
 """x, y, width, height in CSS px, page coordinates."""
@@ -217,6 +217,7 @@ class Document:
     trials: Trials | None = None
     words: dict[int, tuple[ReadWord, ...]] | None = None
     network: Network | None = None
+    spelled: Spelled | None = None
     resources: tuple[str, ...] | None = ()
     """Addresses of what the page drew in; None where that cannot be told, since scripts asked for more."""
     files: dict[int, str] = field(default_factory=dict)

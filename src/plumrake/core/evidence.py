@@ -1,4 +1,4 @@
-"""Evidence beside the document: pixels behind texts, what pressing Tab did, the layout under zoom, words read in pictures, what links lead to."""
+"""Evidence beside the document: pixels behind texts, what pressing Tab did, the layout under zoom, words read in pictures, what links lead to, what dictionaries know."""
 
 from __future__ import annotations
 
@@ -100,3 +100,17 @@ class Network:
 
     links: Mapping[int, LinkState]
     staging: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Spelled:
+    """What dictionaries say about a page's words; words are pairs of language tag and word.
+
+    ``unknown`` are in no dictionary of their language; ``near`` those of them that are one slip away from a word that is, ``english`` those that
+    are English where another language is said. ``languages`` are the tags for which there is a dictionary.
+    """
+
+    unknown: frozenset[tuple[str, str]]
+    near: frozenset[tuple[str, str]]
+    english: frozenset[tuple[str, str]]
+    languages: frozenset[str]

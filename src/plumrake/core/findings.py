@@ -51,6 +51,7 @@ class Needs(StrEnum):
     NETWORK = "network"
     KEYBOARD = "keyboard"
     RECOGNITION = "recognition"
+    DICTIONARY = "dictionary"
 
 
 class NotTested(Exception):

@@ -23,6 +23,7 @@ from plumrake.core.style.background import Backgrounds, Surface
 from plumrake.core.style.runs import Run, runs_of
 from plumrake.core.style.visible import Sight
 from plumrake.core.words import has_letters_or_digits
+from plumrake.core.words.written import Written, written_words
 
 _MOST_OTHERS = 40
 
@@ -69,6 +70,11 @@ class Page:
     def text_runs(self) -> list[tuple[Run, Surface | None]]:
         """The runs of visible text with what lies behind each, None where only pixels can tell; needs ``style`` and ``layout``."""
         return [(run, self.backgrounds.behind(run.owner, run.lines, run.colour)) for run in runs_of(self)]
+
+    @cached_property
+    def written(self) -> list[Written]:
+        """The words that a dictionary can be asked about."""
+        return written_words(self)
 
     def exposed(self, *, role: str) -> list[Element]:
         """Return the exposed elements of a role in document order."""

@@ -12,8 +12,8 @@ from plumrake.core.regions import BadSelector, compiled
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.style.colours import NotAColour, parse
 
-WORD_LISTS: tuple[str, ...] = ("vague-links", "stock-texts", "picture-openings", "new-window", "vague-titles")
-"""The phrase lists that a policy may add to."""
+WORD_LISTS: tuple[str, ...] = ("vague-links", "stock-texts", "picture-openings", "new-window", "vague-titles", "own-words")
+"""The phrase lists that a policy may add to; ``own-words`` are words that are spelt right whatever dictionaries say."""
 HOLDS: tuple[str, ...] = ("barrier", "obstacle", "friction", "none")
 
 

@@ -117,6 +117,7 @@ from plumrake.models.people import (
 )
 from plumrake.models.sites import Figures, FoundBy, NewSite, NewSweep, Progress, Schedule, Site, SiteChange, SiteSettings, Sweep
 from plumrake.models.telling import CaughtLetter, Delivery, NewWebhook, Notice, SeenUpTo, Webhook
+from plumrake.models.words import DoubtfulWord, NewWords, OneWord, SiteWord, Suggestions, Tag, WordsAdded
 
 __all__ = [
     "Acceptance",
@@ -141,6 +142,7 @@ __all__ = [
     "Delivery",
     "Desk",
     "DeskPage",
+    "DoubtfulWord",
     "Edition",
     "Feed",
     "Figures",
@@ -186,9 +188,11 @@ __all__ = [
     "NewToken",
     "NewWaiver",
     "NewWebhook",
+    "NewWords",
     "News",
     "Notice",
     "Offered",
+    "OneWord",
     "OutcomeName",
     "Overruling",
     "OwnerChoice",
@@ -228,9 +232,12 @@ __all__ = [
     "SiteChange",
     "SiteEvent",
     "SiteSettings",
+    "SiteWord",
     "Slug",
     "Start",
+    "Suggestions",
     "Sweep",
+    "Tag",
     "TitleShared",
     "Token",
     "Waiver",
@@ -238,4 +245,5 @@ __all__ = [
     "WayName",
     "Webhook",
     "WeightName",
+    "WordsAdded",
 ]

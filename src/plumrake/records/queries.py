@@ -58,6 +58,13 @@ async def numbers(connection: Connection, query: LiteralString, **values: Any) -
         return await cursor.fetchall()
 
 
+async def texts(connection: Connection, query: LiteralString, **values: Any) -> list[str]:
+    """Return the first column of a query's rows, which is a text."""
+    async with connection.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute(query, values)
+        return await cursor.fetchall()
+
+
 async def number_or_none(connection: Connection, query: LiteralString, **values: Any) -> int | None:
     """Return the first number that a query gives, or None."""
     return next(iter(await numbers(connection, query, **values)), None)

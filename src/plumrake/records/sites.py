@@ -37,6 +37,7 @@ class Site:
     scheduled_at: datetime
     changed_at: datetime
     journeys: list[dict[str, Any]]
+    words_dropped: int
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
+from plumrake.records import words
 from plumrake.records.queries import Connection, load, number, number_or_none, numbers, row_or_none, rows, run
 
 _QUERIES = load("verdicts")
@@ -152,6 +153,7 @@ async def apply_all(connection: Connection, site_id: int, sweep_id: int, edition
     """Bring the findings of a sweep, and which of its pages are ready, in line with the waivers and judgements in force."""
     await run(connection, _QUERIES["apply_waivers"], site_id=site_id, sweep_id=sweep_id)
     await run(connection, _QUERIES["apply_judgements"], sweep_id=sweep_id)
+    await words.apply(connection, site_id, sweep_id)
     await run(connection, _QUERIES["lapse"], site_id=site_id, sweep_id=sweep_id, edition=edition)
     await run(connection, _QUERIES["settle_ready"], sweep_id=sweep_id, holding=list(holding))
 

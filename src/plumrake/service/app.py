@@ -21,7 +21,22 @@ from plumrake.actions.start import start_key
 from plumrake.jobs.app import Queue, make_app
 from plumrake.service import problems
 from plumrake.service.problems import Refusal
-from plumrake.service.routes import findings, fixes, gate, live, notices, people, readings, sites, start, sweeps, trying, verdicts, views
+from plumrake.service.routes import (
+    findings,
+    fixes,
+    gate,
+    live,
+    notices,
+    people,
+    readings,
+    sites,
+    start,
+    sweeps,
+    trying,
+    verdicts,
+    views,
+    words,
+)
 from plumrake.settings import Settings
 
 log = structlog.get_logger()
@@ -56,7 +71,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     app.state.settings = settings
     problems.install(app)
     api = APIRouter(prefix="/api/v1")
-    for module in (start, people, sites, sweeps, findings, readings, views, fixes, verdicts, gate, notices, trying, live):
+    for module in (start, people, sites, sweeps, findings, readings, views, fixes, verdicts, words, gate, notices, trying, live):
         api.include_router(module.router)
     app.include_router(api)
     registry = CollectorRegistry()

@@ -30,6 +30,7 @@ from plumrake.actions.sites import NoEdition
 from plumrake.actions.start import BadStartKey, NotEmpty
 from plumrake.actions.sweeps import NotUnderWay
 from plumrake.actions.verdicts import NotYours
+from plumrake.actions.words import NoDictionary
 from plumrake.core.fixes import MoveRefused
 from plumrake.models import ProblemDetails
 
@@ -68,6 +69,7 @@ _DOMAIN: dict[type[Exception], int] = {
     ChangedMeanwhile: 412,
     BadMove: 422,
     NotYours: 403,
+    NoDictionary: 404,
     LastManager: 409,
     BadInvitation: 404,
     GroupTaken: 409,

@@ -7,6 +7,11 @@ from plumrake.core.dom import Element
 
 def language_of(element: Element) -> str:
     """Return the primary language subtag in lower case, or ``""`` where none is given."""
+    return tag_of(element).partition("-")[0]
+
+
+def tag_of(element: Element) -> str:
+    """Return the whole language tag in lower case, or ``""`` where none is given."""
     holder: Element | None = element
     while holder is not None:
         for attribute in ("lang", "xml:lang"):

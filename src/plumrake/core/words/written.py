@@ -1,0 +1,250 @@
+"""The words that stand on a page, cut out of its texts, titles and text alternatives, as far as a dictionary has a say in them.
+
+What is no word of a language is left out: addresses, code, numbers with their units, short forms in capitals, names.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from bisect import bisect_right
+from collections import Counter
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import cache
+from typing import TYPE_CHECKING
+
+from plumrake.core.dom import Element, Text
+from plumrake.core.semantics.language import tag_of
+from plumrake.core.semantics.names import sets_words_apart
+from plumrake.core.words import table
+
+if TYPE_CHECKING:
+    from plumrake.core.page import Page
+
+_NO_PROSE = frozenset(
+    ["code", "kbd", "samp", "var", "tt", "pre", "script", "style", "template", "noscript", "textarea", "abbr", "acronym", "del", "s", "math", "object", "iframe"]
+)  # fmt: skip
+_ATTRIBUTES: tuple[tuple[str, frozenset[str]], ...] = (
+    ("alt", frozenset(["img", "area", "input"])),
+    ("title", frozenset()),
+    ("aria-label", frozenset()),
+    ("aria-description", frozenset()),
+    ("placeholder", frozenset(["input", "textarea"])),
+    ("label", frozenset(["optgroup", "option", "track"])),
+)
+_BUTTONS = ("submit", "button", "reset")
+_HOLE = "\ufffc"
+_UNSEEN = dict.fromkeys(map(ord, "\u00ad\u200b\u200c\u200d\u200e\u200f\u2060\ufeff"))
+_NO_WORD = re.compile(
+    r"""
+      \b(?:[a-z][a-z0-9+.-]*://|mailto:|tel:|www\.)\S+          # addresses
+    | [\w.+-]+@[\w-]+(?:\.[\w-]+)*                              # of mail
+    | [@#$%&\\][\w-]+                                           # accounts, tags, variables, entities
+    | (?<![\w.])(?:~|\.{1,2})?/[\w.~%+-]+(?:/[\w.~%+-]*)*       # paths
+    | (?<!\w)--?[a-z][\w-]* | <[\w-]+>                          # options of commands, and what stands for something else
+    | \b[\w-]+(?:\.[\w-]+)+(?:/\S*)?                            # hosts, files, e.g.
+    | \b\w+\([^\s()]*\)                                         # calls, and words with an optional ending
+    | \b\d[\d.,:/]*[\s\u00a0\u202f]?[^\W\d_]{1,3}\b             # numbers with units
+    | \b[\w-]*[\d_][\w-]*                                       # what holds a digit or an underscore
+    """,
+    re.VERBOSE,
+)
+_LETTERS = r"[^\W\d_](?:[^\W\d_]|[\u0300-\u036f])*"
+_WORD = re.compile(rf"{_LETTERS}(?:['’ʼ‘]{_LETTERS})*(?:[-‐‑]{_LETTERS}(?:['’ʼ‘]{_LETTERS})*)*")
+_OPENING = re.compile(r"(?:^|[.!?:;…|–—•·/>→\n" + _HOLE + r"])[\s\"'“”‘’„«»‹›()\[\]]*$")
+_ROMAN = re.compile(r"[ivxlcdm]{2,}")
+_APOSTROPHES = str.maketrans("’ʼ‘‐‑", "'''--")
+_MOST_LETTERS = 60
+_ABBREVIATED = 5
+_SHOUTED, _CAPITALISED, _WEIGHTY = 0.8, 0.6, 4
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """A word as it stands on a page. ``language`` is its whole tag in small letters, ``source`` is ``text``, ``title`` or an attribute's name.
+
+    ``passage`` numbers the block of text that it stands in. ``is_capital`` tells that it may be a name for all that its place says.
+    """
+
+    word: str
+    language: str
+    element: Element
+    source: str
+    passage: int
+    is_capital: bool = False
+
+
+def written_words(page: Page) -> list[Written]:
+    """Return the words of a page that a dictionary can be asked about, in the order of the document, attributes and title last."""
+    found: list[Written] = []
+    names: set[str] = set()
+    for number, (source, parts) in enumerate(_passages(page)):
+        found.extend(_cut(_Passage(source, number, parts), names))
+    return [one for one in found if not (one.is_capital and _plain(one.word) in names)]
+
+
+def _passages(page: Page) -> Iterator[tuple[str, list[tuple[str, Element]]]]:
+    for parts in _texts(page):
+        yield "text", parts
+    for element in page.every_exposed():
+        for source, value in _attribute_texts(element):
+            yield source, [(value, element)]
+    title = next((one for one in page.elements if one.tag == "title" and one.namespace == "html"), None)
+    if title is not None:
+        yield "title", [(title.text(), title)]
+
+
+def _texts(page: Page) -> Iterator[list[tuple[str, Element]]]:
+    """Yield the texts of each block, in pieces with the elements that hold them."""
+    parts: list[tuple[str, Element]] = []
+    stack: list[Element | Text | None] = [page.body]
+    while stack:
+        node = stack.pop()
+        if node is None:
+            if parts:
+                yield parts
+            parts = []
+        elif isinstance(node, Text):
+            if page.is_exposed(node.parent) or page.is_shown(node.parent):
+                parts.append((node.data, node.parent))
+        elif node.tag == "br":
+            parts.append(("\n", node))
+        elif node.tag in _NO_PROSE or node.get("translate").lower() == "no" or not page.is_rendered(node):
+            parts.append((_HOLE, node))
+        elif sets_words_apart(node):
+            stack.extend([None, *reversed(node.children), None])
+        else:
+            stack.extend(reversed(node.children))
+    if parts:
+        yield parts
+
+
+def _attribute_texts(element: Element) -> Iterator[tuple[str, str]]:
+    for name, tags in _ATTRIBUTES:
+        if (not tags or element.tag in tags) and (value := element.get(name)):
+            yield name, value
+    if element.tag == "input" and element.get("type").strip().lower() in _BUTTONS and element.get("value"):
+        yield "value", element.get("value")
+
+
+class _Passage:
+    """A block's text as one string, with the element behind each of its letters."""
+
+    def __init__(self, source: str, number: int, parts: list[tuple[str, Element]]) -> None:
+        self.source, self.number = source, number
+        texts = [unicodedata.normalize("NFC", text.translate(_UNSEEN)) for text, _ in parts]
+        self._starts, at = [], 0
+        for text in texts:
+            self._starts.append(at)
+            at += len(text)
+        self._owners = [owner for _, owner in parts]
+        self.text = "".join(texts)
+        self.words = list(_WORD.finditer(_NO_WORD.sub(lambda match: "\0" * len(match[0]), self.text)))
+        long = [match[0] for match in self.words if len(match[0]) >= _WEIGHTY]
+        self.is_shouted = len(self.words) > 2 and sum(match[0].isupper() for match in self.words) >= _SHOUTED * len(self.words)
+        self.is_title = len(long) > 1 and sum(word[0].isupper() for word in long) >= _CAPITALISED * len(long)
+
+    def owner(self, at: int) -> Element:
+        return self._owners[bisect_right(self._starts, at) - 1]
+
+
+def _cut(passage: _Passage, names: set[str]) -> Iterator[Written]:
+    for place, match in enumerate(passage.words):
+        word, element = match[0], passage.owner(match.start())
+        language = tag_of(element)
+        if passage.is_shouted and word.isupper():
+            word = word.lower()
+        if not language or len(word) < 2 or len(word) > _MOST_LETTERS or _is_short_form(word) or not _is_of_script(word):
+            continue
+        is_capital = word[0].isupper()
+        if is_capital and not _may_open(passage, match, language):
+            names.update((_plain(word), *_plain(word).split("-")))
+            continue
+        if not is_capital and (_is_abbreviated(passage.text, match) or _is_between_names(passage, place)):
+            continue
+        yield Written(word.translate(_APOSTROPHES), language, element, passage.source, passage.number, is_capital or passage.is_shouted)
+
+
+def _may_open(passage: _Passage, match: re.Match[str], language: str) -> bool:
+    """Tell whether a capital may be there for the place's or the language's sake, and not since the word is a name."""
+    return passage.is_title or language.partition("-")[0] == "de" or _OPENING.search(passage.text, 0, match.start()) is not None
+
+
+def _is_short_form(word: str) -> bool:
+    """Tell whether it is written in capitals (BBC, PDFs), with capitals inside (eBook), or a number in Roman letters."""
+    inner = [part[1:] for part in re.split(r"[-'’‑]", word) if part]
+    return any(letter.isupper() for part in inner for letter in part) or _ROMAN.fullmatch(word) is not None
+
+
+@cache
+def _is_of_script(word: str) -> bool:
+    """Tell whether all letters are Latin; other scripts have no dictionary here."""
+    return all(not letter.isalpha() or unicodedata.name(letter, "").startswith("LATIN") for letter in word)
+
+
+def _is_abbreviated(text: str, match: re.Match[str]) -> bool:
+    """Tell whether a full stop behind a short word ends no sentence (approx. 5, tel. 0123)."""
+    after = text[match.end() : match.end() + 4]
+    return len(match[0]) <= _ABBREVIATED and after[:1] == "." and re.match(r"[.)]*[\s\u00a0]*[a-zà-ÿ\d(]", after) is not None
+
+
+def _is_between_names(passage: _Passage, place: int) -> bool:
+    """Tell whether it is a small word within a name (van, de la)."""
+    if len(passage.words[place][0]) > 3 or not 0 < place < len(passage.words) - 1:
+        return False
+    before, after = passage.words[place - 1], passage.words[place + 1]
+    near = len(passage.text[before.end() : after.start()]) <= len(passage.words[place][0]) + 2
+    return near and before[0][0].isupper() and after[0][0].isupper()
+
+
+def _plain(word: str) -> str:
+    return word.translate(_APOSTROPHES).casefold().removesuffix("'s").removesuffix("s'")
+
+
+@cache
+def _extra(name: str, language: str) -> frozenset[str]:
+    return frozenset(table("spelling").get(name, {}).get(language, ()))
+
+
+def is_known(word: str, language: str, knows: Callable[[str], bool]) -> bool:
+    """Tell whether ``knows`` takes a word as it is, without its 's, or all the parts that its hyphens (and elisions) join."""
+    primary = language.partition("-")[0]
+    small = word.casefold()
+    if small in _extra("words", primary) or knows(word):
+        return True
+    for ending in ("'s", "'"):
+        if word.endswith(ending) and is_known(word.removesuffix(ending), language, knows):
+            return True
+    joints = "-'" if "'" in word and primary in table("spelling")["eliding"] else "-"
+    parts = re.split(f"[{joints}]", word)
+    return len(parts) > 1 and all(len(part) < 2 or part.casefold() in _extra("prefixes", primary) or is_known(part, language, knows) for part in parts)
+
+
+def slips_of(word: str) -> Iterator[str]:
+    """Yield what a word would be without one slip of the pen: a letter more, less or other, or two changed over."""
+    small = word.casefold()
+    letters = sorted(set("abcdefghijklmnopqrstuvwxyz") | set(small))
+    for at in range(len(small) + 1):
+        head, tail = small[:at], small[at:]
+        if tail:
+            yield head + tail[1:]
+            yield from (head + letter + tail[1:] for letter in letters)
+        if len(tail) > 1:
+            yield head + tail[1] + tail[0] + tail[2:]
+        yield from (head + letter + tail for letter in letters)
+
+
+def foreign_passages(words: list[Written], is_unknown: Callable[[Written], bool], is_english: Callable[[Written], bool]) -> set[int]:
+    """Return the passages that are in another language than they say.
+
+    Over half of four words or more are unknown; or half of however few are, and most of these are English.
+    """
+    total = Counter(one.passage for one in words)
+    unknown = Counter(one.passage for one in words if is_unknown(one))
+    other = Counter(one.passage for one in words if is_unknown(one) and is_english(one))
+    return {
+        passage
+        for passage, count in unknown.items()
+        if (total[passage] >= 4 and count * 2 > total[passage]) or (count * 2 >= total[passage] and other[passage] * 2 > count)
+    }

@@ -1,0 +1,2 @@
+ALTER TABLE site DROP words_dropped;
+DROP TABLE site_word;
