@@ -32,6 +32,7 @@ export const router = createRouter({
     ofSite("pictures", "/pictures", () => import("@/views/PicturesView.vue"), "Pictures"),
     ofSite("colours", "/colours", () => import("@/views/ColoursView.vue"), "Colours"),
     ofSite("links", "/links", () => import("@/views/LinksView.vue"), "Links"),
+    ofSite("words", "/words", () => import("@/views/WordsView.vue"), "Words"),
     ofSite("sweeps", "/sweeps", () => import("@/views/SweepsView.vue"), "Sweeps"),
     ofSite("compare", "/sweeps/compare", () => import("@/views/CompareView.vue"), "Two sweeps compared", "sweeps"),
     ofSite("sweep", "/sweeps/:sweep(\\d+)", () => import("@/views/SweepView.vue"), "Sweep", "sweeps"),

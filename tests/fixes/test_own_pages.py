@@ -62,7 +62,7 @@ def places(trust: Trust) -> dict[str, str]:
         f"{site}/sweeps/compare?sweep={second.id}&against={sweep.id}&kind=still": "main table", f"{site}/decisions": "main table",
         f"{site}/people": "main table", f"{site}/policy": ".area", f"{site}/checks/links/vague": "#help-title", f"{site}/history": ".timeline li",
         f"{site}/gate": "main li", f"{site}/gate/ask": "main form", f"{site}/clearances/{held.id}": "main li", f"{site}/releases/{release.id}": "main li",
-        f"{site}/pictures": "main li", f"{site}/colours": "main .pair", f"{site}/links": "main li",
+        f"{site}/pictures": "main li", f"{site}/colours": "main .pair", f"{site}/links": "main li", f"{site}/words": "main table",
         "/desk": "main .card", "/me": "main .card", "/letters": "main .card", "/nowhere": "main h1",
     }  # fmt: skip
 

@@ -15,7 +15,7 @@ const GROUPS: { says: string; links: [name: string, says: string, key: string][]
   { says: "Where it stands", links: [["site", "Overview", "o"], ["causes", "Causes", "c"], ["pages", "Pages", "p"], ["findings", "Findings", "i"]] },
   { says: "Mending", links: [["fixes", "Fixes", "f"], ["board", "Board", "b"], ["calendar", "Calendar", "k"], ["decisions", "Decisions", "w"]] },
   { says: "Before publishing", links: [["gate", "Gate", "t"], ["ask", "Ask the gate", "q"]] },
-  { says: "All over the site", links: [["pictures", "Pictures", "m"], ["colours", "Colours", "h"], ["links", "Link texts", "l"]] },
+  { says: "All over the site", links: [["pictures", "Pictures", "m"], ["colours", "Colours", "h"], ["links", "Link texts", "l"], ["words", "Words", "x"]] },
   { says: "Rules", links: [["sweeps", "Sweeps", "s"], ["people", "People", "e"], ["policy", "Policy", "y"]] },
 ];
 const here = computed(() => (route.meta.under as string | undefined) ?? String(route.name));

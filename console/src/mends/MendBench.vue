@@ -10,6 +10,7 @@ import ContrastMend from "@/mends/ContrastMend.vue";
 import HeadingMend from "@/mends/HeadingMend.vue";
 import LinkMend from "@/mends/LinkMend.vue";
 import PictureMend from "@/mends/PictureMend.vue";
+import SpellingMend from "@/mends/SpellingMend.vue";
 import TableMend from "@/mends/TableMend.vue";
 import WordsMend from "@/mends/WordsMend.vue";
 import { markupOf, type Proposal } from "@/mends/proposal";
@@ -38,6 +39,7 @@ const control = computed<Component>(() => {
   if (selector !== "html" && check.startsWith("headings/") && check !== "headings/styled-as-heading") return HeadingMend;
   if (check.startsWith("links/") && !["links/acts-as-button", "links/only-colour"].includes(check)) return LinkMend;
   if (check.startsWith("pictures/") && !["pictures/moving", "pictures/background"].includes(check)) return PictureMend;
+  if (check === "text/spelling") return SpellingMend;
   return check.startsWith("tables/") ? TableMend : WordsMend;
 });
 const markup = computed(() => (proposal.value ? markupOf(props.finding, proposal.value) : ""));

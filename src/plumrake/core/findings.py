@@ -87,7 +87,8 @@ class Mend:
 class Flag:
     """What a check yields: an element, a message id, the message's data, and what else the finding has to carry.
 
-    ``cause`` is what makes this fault the same fault elsewhere, where the element's own text does not (a pair of colours).
+    ``cause`` is what makes this fault the same fault elsewhere, where the element's own text does not (a pair of colours); ``anywhere`` says that
+    it alone does so, whatever kind of element it stands on (a word).
     """
 
     outcome: Outcome
@@ -98,6 +99,7 @@ class Flag:
     mends: tuple[Mend, ...] = ()
     weight: Weight | None = None
     cause: tuple[str, ...] | None = None
+    anywhere: bool = False
 
 
 def failed(element: Element, message: str, *, mends: tuple[Mend, ...] = (), **rest: Any) -> Flag:
@@ -111,7 +113,7 @@ def cant_tell(element: Element, message: str, *, mends: tuple[Mend, ...] = (), *
 
 
 def _flag(outcome: Outcome, element: Element, message: str, mends: tuple[Mend, ...], rest: dict[str, Any]) -> Flag:
-    own = {name: rest.pop(name) for name in ("facts", "weight", "cause") if name in rest}
+    own = {name: rest.pop(name) for name in ("facts", "weight", "cause", "anywhere") if name in rest}
     return Flag(outcome, element, message, data=rest, mends=mends, **own)
 
 

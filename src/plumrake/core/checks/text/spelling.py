@@ -72,7 +72,7 @@ def spelling(page: Page, options: Mapping[str, Any]) -> Iterator[Flag]:
         yield cant_tell(
             first.element, "once" if count == 1 else "often", word=first.word, language=language, where=where, count=count,
             facts={"word": first.word, "count": count, "language": first.language, "in": sorted({one.source for one in places})},
-            cause=("word", first.language.partition("-")[0], first.word.casefold()), mends=(_ADVICE,),
+            cause=("word", first.language.partition("-")[0], first.word.casefold()), anywhere=True, mends=(_ADVICE,),
         )  # fmt: skip
 
 
