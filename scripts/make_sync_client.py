@@ -7,7 +7,7 @@ from pathlib import Path
 FOLDER = Path(__file__).parent.parent / "src/plumrake/client"
 TITLE = '"""The synchronous client, made by ``scripts/make_sync_client.py`` from ``_async.py``; do not edit."""'
 WORDS = [
-    (r"\bAsync(PlumRake|People|Sites|Sweeps|Findings|Causes|Views|Fixes|Decisions|Telling|Checks|Client)\b", r"\1"),
+    (r"\bAsync(PlumRake|People|Sites|Sweeps|Findings|Causes|Views|Fixes|Decisions|Readings|Words|Gate|Telling|Checks|Client)\b", r"\1"),
     (r"\bAsyncIterator\b", "Iterator"),
     (r"\basync (def|with|for) ", r"\1 "),
     (r"\bawait ", ""),

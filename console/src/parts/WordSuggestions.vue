@@ -24,8 +24,8 @@ const told = computed(() => {
 
 <template>
   <div class="row tight">
-    <Button v-if="!found" label="What is meant?" size="small" variant="outlined" :disabled="isFetching" :aria-label="`What may be meant by ${word}?`" @click="wanted = true" />
+    <Button v-if="!found" label="What is meant?" size="small" variant="outlined" :disabled="isFetching" :aria-label="`What is meant? ${word}`" @click="wanted = true" />
     <span role="status" :class="{ 'only-aloud': choosable && found?.suggestions.length }">{{ told }}</span>
-    <template v-if="choosable"><Button v-for="meant in found?.suggestions" :key="meant" :label="meant" size="small" variant="outlined" :aria-label="`Propose to write ${meant}`" @click="emit('choose', meant)" /></template>
+    <template v-if="choosable"><Button v-for="meant in found?.suggestions" :key="meant" :label="meant" size="small" variant="outlined" :aria-label="`${meant}: propose to write that`" @click="emit('choose', meant)" /></template>
   </div>
 </template>

@@ -64,7 +64,7 @@ async function take(change: Promise<unknown>, heading: string) {
       <h2 id="doubtful-title" tabindex="-1">In no dictionary{{ filters.path ? `, on ${filters.path}` : "" }}</h2>
       <AsyncState :loading="doubtful.isPending.value" :error="doubtful.error.value" what="the words" @again="doubtful.refetch()">
         <p class="soft">{{ count(items.length, "word") }}, those on most pages first</p>
-        <div v-if="items.length" class="scrolls" role="region" aria-labelledby="doubtful-title" tabindex="0"><table class="plain">
+        <div v-if="items.length" class="scrolls" role="region" aria-label="List of words in no dictionary" tabindex="0"><table class="plain">
           <caption class="only-aloud">Words in no dictionary</caption>
           <thead><tr><th scope="col">Word</th><th scope="col">Reach</th><th scope="col">First</th><th scope="col">Perhaps</th><th v-if="mayChange" scope="col">Is it right?</th></tr></thead>
           <tbody><tr v-for="one in items" :key="`${one.word} ${one.language}`">
@@ -72,7 +72,7 @@ async function take(change: Promise<unknown>, heading: string) {
             <td><RouterLink :to="{ name: 'findings', params: { site }, query: { sweep: filters.sweep, edition: filters.edition, check: 'text/spelling', cause: one.cause } }" :aria-label="`${count(one.places, 'place')} of ${one.word}`">{{ count(one.places, "place") }}</RouterLink>, {{ count(one.pages, "page") }}</td>
             <td><RouterLink :to="{ name: 'finding', params: { site, finding: one.finding } }" :aria-label="`${one.word} on ${one.path}`">{{ one.path }}</RouterLink></td>
             <td><WordSuggestions :word="one.word" :language="one.language" /></td>
-            <td v-if="mayChange"><Button label="Add to the site’s words" size="small" variant="outlined" :aria-label="`Add ${one.word} to the site’s words`" @click="take(add.mutateAsync([one.word]), 'doubtful-title')" /></td>
+            <td v-if="mayChange"><Button label="Add to the site’s words" size="small" variant="outlined" :aria-label="`Add to the site’s words: ${one.word}`" @click="take(add.mutateAsync([one.word]), 'doubtful-title')" /></td>
           </tr></tbody></table></div>
         <p v-else>{{ doubtful.data.value ? "Every word is in a dictionary or one of the site’s own." : "" }}</p>
       </AsyncState>
@@ -85,7 +85,7 @@ async function take(change: Promise<unknown>, heading: string) {
         <span id="w-hint" class="soft small">Several at once with spaces between them</span>
       </form>
       <AsyncState :loading="own.isPending.value" :error="own.error.value" what="the site’s words" @again="own.refetch()">
-        <div v-if="own.rows.value.length" class="scrolls" role="region" aria-labelledby="own-title" tabindex="0"><table class="plain">
+        <div v-if="own.rows.value.length" class="scrolls" role="region" aria-label="List of the site’s own words" tabindex="0"><table class="plain">
           <caption class="only-aloud">The site’s own words</caption>
           <thead><tr><th scope="col">Word</th><th scope="col">Added by</th><th v-if="mayChange" scope="col">Drop it</th></tr></thead>
           <tbody><tr v-for="one in own.rows.value" :key="one.id"><th scope="row">{{ one.word }}</th><td>{{ one.added_by }}, {{ time(one.added_at) }}</td>

@@ -37,9 +37,9 @@ class PlumRake:
         self.views = Views(self)
         self.fixes = Fixes(self)
         self.decisions = Decisions(self)
-        self.readings = AsyncReadings(self)
-        self.words = AsyncWords(self)
-        self.gate = AsyncGate(self)
+        self.readings = Readings(self)
+        self.words = Words(self)
+        self.gate = Gate(self)
         self.telling = Telling(self)
         self.checks = Checks(self)
 
@@ -521,7 +521,7 @@ class Decisions:
         self._rake.request("DELETE", f"/api/v1/sites/{site}/judgements/{judgement_id}")
 
 
-class AsyncReadings:
+class Readings:
     """Single pages over time, and the ways to look at them; finding anything by its words."""
 
     def __init__(self, rake: PlumRake) -> None:
@@ -544,7 +544,7 @@ class AsyncReadings:
         return (self._rake.get(f"/api/v1/sites/{site}/find", models.Listing[models.FoundThing], words=words)).items
 
 
-class AsyncWords:
+class Words:
     """Words in no dictionary, and those that are right on a site all the same."""
 
     def __init__(self, rake: PlumRake) -> None:
@@ -573,7 +573,7 @@ class AsyncWords:
         return (self._rake.get("/api/v1/suggestions", models.Suggestions, word=word, language=language)).suggestions
 
 
-class AsyncGate:
+class Gate:
     """Asking before a publication, and publishing on the answer."""
 
     def __init__(self, rake: PlumRake) -> None:

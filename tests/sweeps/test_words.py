@@ -1,0 +1,135 @@
+"""Words: what sweeps doubt, what people make a site's own, and what follows from that at once, with the next sweep, and at the gate."""
+
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from pydantic import ValidationError
+
+from plumrake import models
+from plumrake.client import PlumRake
+from plumrake.client.errors import PlumRakeError
+from plumrake.demo.server import make_server
+from tests.conftest import EDITOR, Running, serve_in_thread
+
+SITE = "words"
+PAGES = {
+    "/": "<h1>Canal</h1><p>Boats are moved seperately. Gongoozlers watch. Every gongoozler is welcome.</p>",
+    "/fees/": "<h1>Fees</h1><p>Paid for seperately, and again seperately.</p><p lang=de>Die Schleusse ist offen.</p>",
+    "/clean/": "<h1>Clean</h1><p>Nothing is wrong here.</p>",
+}
+
+
+@pytest.fixture(scope="module")
+def rake(running: Running, manager: PlumRake, tmp_path_factory: pytest.TempPathFactory) -> Iterator[PlumRake]:
+    """The service with a worker and a small site of three pages."""
+    folder = tmp_path_factory.mktemp("words")
+    for path, body in PAGES.items():
+        (folder / path.strip("/")).mkdir(exist_ok=True)
+        (folder / path.strip("/") / "index.html").write_text(f"<!doctype html><html lang=en><title>Words</title><main>{body}</main></html>")
+    server = make_server(folder, 0)
+    running.start("worker")
+    manager.sites.add(
+        models.NewSite(slug=SITE, name="Words", live_address=f"{serve_in_thread(server)}/", found_by="list", listed_paths=[*PAGES], private_leave=True)
+    )
+    yield manager
+    server.shutdown()
+
+
+def swept(rake: PlumRake) -> models.Sweep:
+    """A finished sweep of the site from markup."""
+    sweep = rake.sweeps.start(SITE, lens="markup")
+    assert list(rake.sweeps.follow(sweep.id))[-1].kind == "done"
+    return rake.sweeps.show(sweep.id)
+
+
+def doubts(rake: PlumRake, **of: object) -> dict[str, tuple[int, int]]:
+    """Doubtful words with the number of their places and pages."""
+    return {one.word: (one.places, one.pages) for one in rake.words.doubtful(SITE, **of)}  # type: ignore[arg-type]
+
+
+def test_words_from_doubt_to_the_sites_own_and_back(rake: PlumRake, running: Running) -> None:
+    """Counted per page and site; fine at once when added, without reading again; doubtful again when dropped, with a new reading."""
+    first = swept(rake)
+    assert doubts(rake) == {"seperately": (3, 2), "gongoozler": (1, 1), "Schleusse": (1, 1)}
+    assert doubts(rake, path="/fees/") == {"seperately": (2, 1), "Schleusse": (1, 1)}
+    [cause] = [one for one in rake.causes.list(SITE, check="text/spelling") if "seperately" in one.says]
+    assert cause.pages == 2
+
+    before = rake.sites.show(SITE).figures[0].doubtful
+    with running.client(EDITOR) as editor:
+        assert editor.words.add(SITE, ["gongoozler", "Gongoozlers", "GONGOOZLER"]) == 2
+    assert [(one.word, one.added_by) for one in rake.words.list(SITE)] == [("gongoozler", "Ned Osier"), ("Gongoozlers", "Ned Osier")]
+    assert set(doubts(rake)) == {"seperately", "Schleusse"}
+    answers = {one.facts["word"]: one.answer for one in rake.findings.list(SITE, sweep=first.id, check="text/spelling", path="/")}
+    assert answers["gongoozler"] == "fine"
+    assert answers["seperately"] is None
+    assert rake.sites.show(SITE).figures[0].doubtful == before - 1
+
+    second = swept(rake)
+    assert second.kept == len(PAGES)
+    assert set(doubts(rake)) == {"seperately", "Schleusse"}
+
+    rake.words.drop(SITE, "Gongoozler")
+    assert "gongoozler" in doubts(rake)
+    third = swept(rake)
+    assert third.kept == 0
+    assert "gongoozler" in doubts(rake)
+
+
+def test_gate_knows_the_sites_words(rake: PlumRake) -> None:
+    """A draft with a word of the site's own is not doubted for it."""
+    draft = "<!doctype html><html lang=en><title>Lock</title><main><h1>Lock</h1><p>A winding-hole and a navvyish lockside path.</p></main></html>"
+    doubted = {one.facts.get("word") for one in rake.gate.ask(SITE, "/lock/", document=draft, lens="markup").judged}
+    assert "navvyish" in doubted
+    rake.words.add(SITE, ["navvyish"])
+    doubted = {one.facts.get("word") for one in rake.gate.ask(SITE, "/lock/", document=draft, lens="markup").judged}
+    assert "navvyish" not in doubted
+
+
+def test_who_may_change_words_and_what_a_word_is(rake: PlumRake, running: Running) -> None:
+    """A reader may look; what is no single word is refused whole, with what to write."""
+    token = PlumRake(running.address, token=rake.people.make_token("looks", ["read"]).secret)
+    assert list(token.words.list(SITE)) == list(rake.words.list(SITE))
+    with pytest.raises(PlumRakeError) as refused:
+        token.words.add(SITE, ["barge"])
+    assert refused.value.status == 403
+    with pytest.raises(ValidationError, match="one word at a time"):
+        rake.words.add(SITE, ["barge", "two words"])
+    with pytest.raises(PlumRakeError, match="one word at a time") as bad:
+        rake.request("POST", f"/api/v1/sites/{SITE}/words", json={"words": ["barge", "two words"]})
+    assert bad.value.status == 422
+    assert "barge" not in {one.word for one in rake.words.list(SITE)}
+    with pytest.raises(PlumRakeError) as unknown:
+        rake.words.drop(SITE, "barge")
+    assert unknown.value.status == 404
+
+
+def test_suggestions_on_demand(rake: PlumRake) -> None:
+    """What may have been meant, by language; a language without dictionary is told."""
+    assert "separately" in rake.words.suggest("seperately")
+    assert "Schleuse" in rake.words.suggest("Schleusse", "de")
+    with pytest.raises(PlumRakeError) as lacking:
+        rake.words.suggest("nuqneH", "tlh")
+    assert lacking.value.code == "no-dictionary"
+
+
+def test_commands(rake: PlumRake, running: Running, tmp_path: Path) -> None:
+    """Doubtful words, adding from a file, listing and dropping by the command line."""
+    token = rake.people.make_token("words", ["read", "write"]).secret or ""
+
+    def run(*arguments: str) -> str:
+        environment = {**os.environ, "PLUMRAKE_SERVER": running.address, "PLUMRAKE_TOKEN": token}
+        return subprocess.run([sys.executable, "-m", "plumrake", "words", *arguments], env=environment, capture_output=True, text=True, check=True).stdout
+
+    assert "seperately" in run("doubtful", SITE)
+    assert "3 places on 2 pages" in run("doubtful", SITE)
+    (tmp_path / "words.txt").write_text("# names of boats\nSlow-Otter\nnavvyish\n")
+    assert "1 word added to words; 1 it had already" in run("add", SITE, "--from", str(tmp_path / "words.txt"))
+    assert "Slow-Otter" in run("list", SITE)
+    assert "no longer a word" in run("drop", SITE, "slow-otter")
+    assert "Slow-Otter" not in run("list", SITE)
+    assert "separately" in run("suggest", "seperately")
