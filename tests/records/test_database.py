@@ -23,6 +23,7 @@ APPLIED = {
     "0006.console.sql": "236348d7b28eef2e",
     "0007.gate.sql": "fb1ecf5ed1ff26e3",
     "0008.words.sql": "f7ca2b1a4c8184e3",
+    "0009.links.sql": "49004bf4cf3454bb",
 }
 
 

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { RouterLink } from "vue-router";
 import { api, data } from "@/api/client";
+import LinkLead from "@/parts/LinkLead.vue";
 import NameTrace from "@/parts/NameTrace.vue";
 
 type Way = "outline" | "heard" | "order" | "links" | "pictures" | "colours" | "names";
@@ -13,7 +14,7 @@ const { data: shown, isPending } = useQuery({
   queryFn: () => data(api.GET("/api/v1/readings/{reading_id}/ways/{name}", { params: { path: { reading_id: props.reading, name: props.way } } })),
   staleTime: Infinity,
 });
-interface Row { kind?: string; level?: number | null; depth?: number; name: string; selector: string; faults?: string[]; line?: string; text?: string; target?: string; file?: string; source?: string; ornament?: boolean; box?: number[] | null; background?: string; ratio?: number; required?: number; passes?: boolean; uses?: number; role?: string; exposed?: boolean; trace?: { step: string; selector: string; says: string; text: string }[] }
+interface Row { kind?: string; level?: number | null; depth?: number; name: string; selector: string; faults?: string[]; line?: string; text?: string; target?: string; leads?: InstanceType<typeof LinkLead>["$props"]["lead"]; file?: string; source?: string; ornament?: boolean; box?: number[] | null; background?: string; ratio?: number; required?: number; passes?: boolean; uses?: number; role?: string; exposed?: boolean; trace?: { step: string; selector: string; says: string; text: string }[] }
 const rows = computed(() => (shown.value?.rows ?? []) as unknown as Row[]);
 const LEADS: Record<Way, string> = {
   outline: "Headings and landmarks as one tree. What is wrong stands beside it.",
@@ -41,8 +42,8 @@ const cut = (box: number[]) => `/api/v1/readings/${props.reading}/cut?x=${box[0]
     </ul>
     <ol v-else-if="way === 'heard'" class="lines"><li v-for="(row, at) in rows" :key="at">{{ row.line }}</li></ol>
     <ol v-else-if="way === 'order'" class="lines"><li v-for="(row, at) in rows" :key="at">{{ row.text }}</li></ol>
-    <table v-else-if="way === 'links'" class="plain"><caption class="only-aloud">Links of the page</caption><thead><tr><th scope="col">Link</th><th scope="col">Leads to</th></tr></thead>
-      <tbody><tr v-for="(row, at) in rows" :key="at"><td :class="{ none: !row.name }">{{ row.name || "(no name)" }}</td><td class="soft">{{ row.target }}</td></tr></tbody></table>
+    <table v-else-if="way === 'links'" class="plain"><caption class="only-aloud">Links of the page</caption><thead><tr><th scope="col">Link</th><th scope="col">Leads to</th><th v-if="rows.some((row) => row.leads)" scope="col">Is it there?</th></tr></thead>
+      <tbody><tr v-for="(row, at) in rows" :key="at"><td :class="{ none: !row.name }">{{ row.name || "(no name)" }}</td><td class="soft">{{ row.target }}</td><td v-if="rows.some((one) => one.leads)"><LinkLead v-if="row.leads" :lead="row.leads" /></td></tr></tbody></table>
     <ul v-else-if="way === 'pictures'" class="plain-list"><li v-for="(row, at) in rows" :key="at" class="pic">
       <img v-if="row.box && row.box[2]! > 0" :src="cut(row.box)" alt="" loading="lazy" @error="($event.target as HTMLElement).remove()"><span v-else class="soft small">not seen</span>
       <span><strong :class="{ none: !row.ornament && !row.name }">{{ row.ornament ? "(marked as ornament)" : row.name || "(no text)" }}</strong><br><span class="soft small">{{ row.file || row.selector }}</span></span></li></ul>

@@ -4,11 +4,13 @@ import { RouterLink } from "vue-router";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { api, data } from "@/api/client";
-import { EDITIONS, type Edition } from "@/choices";
+import { EDITIONS, LINK_STATES, type Edition, type LinkStateName } from "@/choices";
 import { count } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import FilterBar from "@/parts/FilterBar.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
+import LinkLead from "@/parts/LinkLead.vue";
+import LinkRound from "@/parts/LinkRound.vue";
 import LongList from "@/parts/LongList.vue";
 import SavedFilters from "@/parts/SavedFilters.vue";
 import { useAddress } from "@/use/address";
@@ -18,7 +20,7 @@ import { useListing } from "@/use/listing";
 /** All links by text and by target: what one text leads to, and what one target is called. */
 const props = defineProps<{ site: string }>();
 const { text, number, set, any, clear } = useAddress();
-const filters = computed(() => ({ sweep: number("sweep"), edition: text("edition") as Edition | undefined, text: text("text"), target: text("target") }));
+const filters = computed(() => ({ sweep: number("sweep"), edition: text("edition") as Edition | undefined, text: text("text"), target: text("target"), state: text("state") as LinkStateName | undefined }));
 const { rows, more, hasMore, isPending, error, refetch } = useListing(
   () => ["links", props.site, filters.value],
   (after) => data(api.GET("/api/v1/sites/{slug}/links", { params: { path: { slug: props.site }, query: { ...filters.value, limit: 200, ...after } } })),
@@ -38,15 +40,18 @@ const shown = (place: string) => (!place ? "(nowhere)" : /[\p{L}\p{N}]/u.test(pl
       <ChoiceField :model-value="filters.edition" label="Edition" :options="EDITIONS" all="Newest sweep" @update:model-value="(edition) => set({ edition, sweep: null })" />
       <div class="field"><label for="l-text">Text is</label><InputText id="l-text" v-model="words" @change="set({ text: words })" /></div>
       <div class="field"><label for="l-target">Leads to</label><InputText id="l-target" v-model="target" @change="set({ target })" /></div>
+      <ChoiceField :model-value="filters.state" label="Leads where" :options="LINK_STATES" all="Anywhere" @update:model-value="(state) => set({ state })" />
       <Button v-if="any" label="All links" variant="text" @click="clear()" />
     </FilterBar>
     <SavedFilters :site="site" view="links" />
+    <LinkRound :site="site" @show="(state) => set({ state })" />
     <AsyncState :loading="isPending" :error="error" what="the links" @again="refetch()">
       <p role="status">{{ count(rows.length, "link") }}{{ hasMore ? " and more" : "" }}, the most used first</p>
-      <LongList v-if="rows.length" :rows="rows" :key-of="(row) => `${row.text}\u0000${row.target}`" :has-more="hasMore" label="Links by text and target" :height="56" @more="more">
+      <LongList v-if="rows.length" :rows="rows" :key-of="(row) => `${row.text}\u0000${row.address}`" :has-more="hasMore" label="Links by text and target" :height="56" @more="more">
         <template #default="{ row }"><div class="link">
           <button type="button" class="bare" :aria-label="`All that is called ${row.text || 'nothing'}, like the link to ${row.target}`" @click="set({ text: row.text, target: null })"><span :class="{ none: !row.text }">{{ row.text || "(no text)" }}</span></button>
           <button type="button" class="bare soft" :aria-label="`All that lead to ${shown(row.target)}, like ${row.text || 'the one without text'}`" @click="set({ target: row.target, text: null })">{{ shown(row.target) }}</button>
+          <LinkLead :lead="row" />
           <RouterLink class="figure" :to="{ name: 'page', params: { site }, query: { path: row.first_path, as: 'links' } }" :aria-label="`${count(row.uses, 'use')}, ${count(row.pages, 'page')}: ${row.text}, to ${row.target}`">{{ count(row.uses, "use") }}, {{ count(row.pages, "page") }}</RouterLink></div></template>
       </LongList>
       <p v-else class="card">No link{{ any ? " with these filters" : ". A sweep finds them" }}.</p>

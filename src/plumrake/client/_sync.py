@@ -397,13 +397,25 @@ class Views:
         *,
         text: str | None = None,
         target: str | None = None,
+        state: models.LinkStateName | None = None,
+        faulty: bool | None = None,
         sweep: int | None = None,
         edition: models.Edition | None = None,
     ) -> Iterator[models.LinkText]:
-        """Yield the links by text and target, the most used first."""
-        return self._rake.every(
-            f"/api/v1/sites/{site}/links", models.LinkText, text=text, target=target, sweep=sweep, edition=edition, limit=200
-        )
+        """Yield the links by text and address, the most used first; ``faulty`` ones do not lead where they should, or that cannot be told."""
+        given = {"text": text, "target": target, "state": state, "faulty": faulty, "sweep": sweep, "edition": edition}
+        return self._rake.every(f"/api/v1/sites/{site}/links", models.LinkText, **given, limit=200)
+
+    def follow_links(self, site: str, *, edition: models.Edition | None = None) -> models.LinkRound:
+        """Have every address that the newest sweep's pages lead to asked; ``link_round`` says how far that is."""
+        query = f"?edition={edition}" if edition is not None else ""
+        response = self._rake.request("POST", f"/api/v1/sites/{site}/links/round{query}")
+        return models.LinkRound.model_validate_json(response.content)
+
+    def link_round(self, site: str) -> models.LinkRound | None:
+        """Return when a site's links were followed last and how far that is, or None."""
+        response = self._rake.request("GET", f"/api/v1/sites/{site}/links/round")
+        return models.LinkRound.model_validate_json(response.content) if response.content != b"null" else None
 
     def titles(self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> Iterator[models.TitleShared]:
         """Yield the titles, the most shared first."""

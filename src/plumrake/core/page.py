@@ -6,6 +6,7 @@ from bisect import bisect_left
 from collections.abc import Callable, Iterable, Iterator
 from functools import cached_property
 from itertools import islice
+from urllib.parse import urljoin
 
 from plumrake.core.dom import Document, Element, Text, collapse, is_blank
 from plumrake.core.excerpt import excerpt_of
@@ -158,6 +159,15 @@ class Page:
         head = next((child for child in self.root.elements() if child.tag == "head"), self.root)
         found = next((child for child in head.descendants() if child.tag == "title" and child.namespace == "html"), None)
         return found.text() if found is not None else ""
+
+    @cached_property
+    def base(self) -> str:
+        """The address that relative ones are resolved against (HTML Standard, 2.4.3)."""
+        written = next((one.get("href") for one in self.elements if one.tag == "base" and one.has("href")), "")
+        try:
+            return urljoin(self.address, written)
+        except ValueError:
+            return self.address
 
     @property
     def language(self) -> str:

@@ -12,7 +12,7 @@ from procrastinate import Blueprint, JobContext, RetryStrategy
 from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 
-from plumrake.actions import finishing, gate, planning, schedules, sweeps, telling, tidying, verdicts
+from plumrake.actions import finishing, gate, links, planning, schedules, sweeps, telling, tidying, verdicts
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.connect.mail import MailRefused, MailServer
 
@@ -86,6 +86,12 @@ async def finish_sweep(context: JobContext, sweep_id: int) -> None:
     await finishing.finish_sweep(resources.connect, resources.enqueue, sweep_id)
 
 
+async def follow_links(context: JobContext, site_id: int, sweep_id: int) -> None:
+    """Follow all links of a site's newest sweep."""
+    resources = _resources(context)
+    await links.follow(resources.connect, resources.readers, site_id, sweep_id)
+
+
 async def rescue(context: JobContext, timestamp: int) -> Any:
     """Give back to the queue what died with its worker, and take up sweeps that nobody works on."""
     manager = context.app.job_manager
@@ -127,7 +133,7 @@ async def end_waivers(context: JobContext, timestamp: int) -> None:
 def make_blueprint() -> Blueprint:
     """Return the tasks for one app. An app renames the tasks that it takes over, so each has to have its own."""
     blueprint = Blueprint()
-    for task in (plan_sweep, read_batch, finish_sweep):
+    for task in (plan_sweep, read_batch, finish_sweep, follow_links):
         blueprint.task(name=task.__name__, pass_context=True, retry=_RETRY)(task)
     blueprint.task(name=answer_gate.__name__, pass_context=True, retry=_RETRY, queue=GATE_QUEUE)(answer_gate)
     clock = (

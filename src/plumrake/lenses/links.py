@@ -70,8 +70,7 @@ class LinkProber:
     async def look(self, page: Page, editions: Editions, seconds: float) -> Network:
         """Return what the page's links lead to; what is not answered within ``seconds`` cannot be told."""
         links = [link for link in page.exposed(role="link") if link.has("href")][:_MOST_LINKS]
-        base = _base_of(page)
-        wanted = {link.index: asyncio.ensure_future(self._state(page, link, base, editions)) for link in links}
+        wanted = {link.index: asyncio.ensure_future(self._state(page, link, editions)) for link in links}
         if wanted:
             await asyncio.wait(wanted.values(), timeout=seconds)
         states: dict[int, LinkState] = {}
@@ -83,22 +82,30 @@ class LinkProber:
                 states[index] = state
         return Network(states, (editions.staging,) if editions.staging else ())
 
-    async def _state(self, page: Page, link: Element, base: str, editions: Editions) -> LinkState | None:
+    async def _state(self, page: Page, link: Element, editions: Editions) -> LinkState | None:
         """Return what one link leads to; None for what is no address to ask."""
         written = link.get("href").strip()
-        scheme = written.partition(":")[0].casefold() if ":" in written.partition("/")[0] else ""
-        if scheme in ("mailto", "tel"):
-            return _written(written, scheme)
-        if written in ("", "#") or scheme not in ("", "http", "https"):
+        if written in ("", "#"):
             return None
         try:
-            full = urljoin(base, written)
-            parts = urlsplit(full)
+            full = urljoin(page.base, written)
         except ValueError:
             return LinkState("dead", "it is no address")
-        address, fragment = full.partition("#")[0], parts.fragment
-        if address == base.partition("#")[0]:
-            return _on_this_page(page, fragment)
+        address, _, fragment = full.partition("#")
+        return _on_this_page(page, fragment) if address == page.address.partition("#")[0] else await self.state_of(full, editions)
+
+    async def state_of(self, full: str, editions: Editions) -> LinkState | None:
+        """Return what a whole address leads to, asked in live and, where it is not there, in staging; None for what is no address to ask."""
+        scheme = full.partition(":")[0].casefold()
+        if scheme in ("mailto", "tel"):
+            return _written(full, scheme)
+        if scheme not in ("http", "https"):
+            return None
+        try:
+            fragment = urlsplit(full).fragment
+        except ValueError:
+            return LinkState("dead", "it is no address")
+        address = full.partition("#")[0]
         asked = "" if fragment.casefold() == "top" else fragment
         here = origin(address)
         if here not in (editions.live, editions.staging):
@@ -225,13 +232,5 @@ def _on_this_page(page: Page, fragment: str) -> LinkState:
     named = page.document.by_id(fragment) is not None or any(one.tag == "a" and one.get("name") == fragment for one in page.elements)
     made = page.lens == "markup" and any(one.tag == "script" for one in page.elements)
     return LinkState("works", fragment=named or (None if made else False))
-
-
-def _base_of(page: Page) -> str:
-    written = next((one.get("href") for one in page.elements if one.tag == "base" and one.has("href")), "")
-    try:
-        return urljoin(page.address, written)
-    except ValueError:
-        return page.address
 
 

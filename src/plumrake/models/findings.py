@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any, Literal
 
-from plumrake.models.base import Answer, Edition, FixState, Lens, OutcomeName, WeightName
+from plumrake.models.base import Answer, Edition, FixState, Lens, LinkStateName, OutcomeName, WeightName
 
 
 class ReadingFields(Answer):
@@ -232,13 +232,34 @@ class ColourPair(Answer):
 
 
 class LinkText(Answer):
-    """Links of one text to one target as written."""
+    """Links of one text to one address (that of the site itself without its origin), and how it is written first.
+
+    ``state`` is what it was found to lead to when it was asked last, with the reason, the HTTP status and the redirects; None before that.
+    """
 
     text: str
     target: str
+    address: str
     uses: int
     pages: int
     first_path: str
+    state: LinkStateName | None
+    says: str | None
+    status: int | None
+    chain: list[str] | None
+    asked_at: datetime | None
+
+
+class LinkRound(Answer):
+    """The last time that a site's links were followed: of how many addresses how many were asked; how many lead to what."""
+
+    sweep_id: int
+    total: int
+    asked: int
+    begun_at: datetime
+    ended_at: datetime | None
+    asked_by: str | None
+    states: dict[LinkStateName, int] | None
 
 
 class TitleShared(Answer):

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from plumrake.records.queries import Connection, load, rows
+from plumrake.records.sweeps import Sweep
 
 _QUERIES = load("views")
 _ALL = 2**31 - 1
@@ -75,13 +78,19 @@ class ColourPair:
 
 @dataclass(frozen=True, slots=True)
 class LinkRow:
-    """Links of one text to one target (as written)."""
+    """Links of one text to one address, how that is written first, and what it was found to lead to, if it was asked."""
 
     text: str
     target: str
+    address: str
     uses: int
     pages: int
     first_path: str
+    state: str | None
+    says: str | None
+    status: int | None
+    chain: list[str] | None
+    asked_at: datetime | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,12 +132,14 @@ async def colours(connection: Connection, sweep_id: int, *, limit: int = 1000) -
 
 
 async def links(
-    connection: Connection, sweep_id: int, *, text: str | None, target: str | None, after: tuple[int, str, str] | None, limit: int
-) -> list[LinkRow]:
-    """Return the links by text and target, the most used first, those after a number of uses, a text and a target."""
+    connection: Connection, sweep: Sweep, *, text: str | None, target: str | None, states: Sequence[str] | None,
+    after: tuple[int, str, str] | None, limit: int,
+) -> list[LinkRow]:  # fmt: skip
+    """Return the links by text and address, the most used first, those after a number of uses, a text and an address."""
     uses, after_text, after_target = after or (_ALL, _LAST, _LAST)
-    values = {"text": text, "target": target, "after_uses": uses, "after_text": after_text, "after_target": after_target, "limit": limit}
-    return await rows(connection, _QUERIES["links"], LinkRow, sweep_id=sweep_id, **values)
+    values: dict[str, object] = {"text": text, "target": target, "site_id": sweep.site_id, "states": states}
+    values |= {"after_uses": uses, "after_text": after_text, "after_target": after_target, "limit": limit}
+    return await rows(connection, _QUERIES["links"], LinkRow, sweep_id=sweep.id, **values)
 
 
 async def titles(connection: Connection, sweep_id: int, *, after: tuple[int, str] | None, limit: int) -> list[TitleShared]:

@@ -52,12 +52,18 @@ WHERE r.sweep_id = %(sweep_id)s GROUP BY x.text, x.background ORDER BY bool_and(
 
 -- name: links
 -- The links of a sweep's pages by text and target, the most used first.
-SELECT x.name AS text, x.target, count(*)::int AS uses, count(DISTINCT r.page_id)::int AS pages, min(p.path) AS first_path
-FROM reading r JOIN page p ON p.id = r.page_id JOIN inventory i ON i.hash = r.inventory
-CROSS JOIN LATERAL jsonb_to_recordset(i.links) AS x (name text, target text, selector text)
-WHERE r.sweep_id = %(sweep_id)s AND (%(text)s::text IS NULL OR lower(x.name) = lower(%(text)s)) AND (%(target)s::text IS NULL OR x.target = %(target)s)
-GROUP BY x.name, x.target HAVING (count(*), x.name COLLATE "C", x.target COLLATE "C") < (%(after_uses)s, %(after_text)s, %(after_target)s)
-ORDER BY count(*) DESC, x.name COLLATE "C" DESC, x.target COLLATE "C" DESC LIMIT %(limit)s
+SELECT l.*, s.state, s.says, s.status, s.chain, s.asked_at FROM (
+    SELECT x.name AS text, min(x.target) AS target, COALESCE(x.address, x.target) AS address, count(*)::int AS uses, count(DISTINCT r.page_id)::int AS pages,
+        min(p.path) AS first_path
+    FROM reading r JOIN page p ON p.id = r.page_id JOIN inventory i ON i.hash = r.inventory
+    CROSS JOIN LATERAL jsonb_to_recordset(i.links) AS x (name text, target text, address text, selector text)
+    WHERE r.sweep_id = %(sweep_id)s AND (%(text)s::text IS NULL OR lower(x.name) = lower(%(text)s))
+        AND (%(target)s::text IS NULL OR %(target)s IN (x.target, x.address))
+    GROUP BY x.name, COALESCE(x.address, x.target)) l
+LEFT JOIN link_state s ON s.site_id = %(site_id)s AND s.address = l.address
+WHERE (l.uses, l.text COLLATE "C", l.address COLLATE "C") < (%(after_uses)s, %(after_text)s, %(after_target)s)
+    AND (%(states)s::text[] IS NULL OR s.state = ANY(%(states)s))
+ORDER BY l.uses DESC, l.text COLLATE "C" DESC, l.address COLLATE "C" DESC LIMIT %(limit)s
 
 -- name: titles
 -- The titles of a sweep's pages, the most shared first.

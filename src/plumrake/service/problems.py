@@ -16,6 +16,7 @@ from starlette.exceptions import HTTPException
 from plumrake.actions.archives import BadArchive
 from plumrake.actions.fixes import BadMove, ChangedMeanwhile, NoSuchFix
 from plumrake.actions.gate import BadQuestion, ClearanceRefused, GateBusy
+from plumrake.actions.links import NothingToFollow
 from plumrake.actions.people import (
     BadCredentials,
     BadInvitation,
@@ -70,6 +71,7 @@ _DOMAIN: dict[type[Exception], int] = {
     BadMove: 422,
     NotYours: 403,
     NoDictionary: 404,
+    NothingToFollow: 409,
     LastManager: 409,
     BadInvitation: 404,
     GroupTaken: 409,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Any
+from urllib.parse import urljoin, urlsplit
 
 from plumrake.core.checks.pictures.shared import file_of, is_picture, marked_as_ornament
 from plumrake.core.dom import whole
@@ -12,11 +13,28 @@ _NAMELESS = ("", "generic", "none")
 
 
 def links(page: Page) -> list[dict[str, Any]]:
-    """Return every exposed link: ``name``, ``target`` as written and ``selector``."""
+    """Return every exposed link: ``name``, ``target`` as written, ``address`` that it leads to and ``selector``.
+
+    The address is whole, that of the page's own origin without it, so that it is the same in staging and live; ``""`` where there is none.
+    """
     return [
-        {"name": page.name_of(link), "target": link.get("href") or link.get("xlink:href"), "selector": page.selector_of(link)}
+        {"name": page.name_of(link), "target": target, "address": address_of(page, target), "selector": page.selector_of(link)}
         for link in page.exposed(role="link")
+        for target in [link.get("href") or link.get("xlink:href")]
     ]
+
+
+def address_of(page: Page, target: str) -> str:
+    """Return where an address as written leads to: from the root for the page's own origin, else whole; ``""`` for none."""
+    if not target.strip():
+        return ""
+    try:
+        whole_of, home = urlsplit(urljoin(page.base, target.strip())), urlsplit(page.address)
+    except ValueError:
+        return target.strip()
+    if whole_of.scheme in ("http", "https") and (whole_of.scheme, whole_of.netloc) == (home.scheme, home.netloc):
+        whole_of = whole_of._replace(scheme="", netloc="", path=whole_of.path or "/")
+    return whole_of.geturl()
 
 
 def pictures(page: Page) -> list[dict[str, Any]]:

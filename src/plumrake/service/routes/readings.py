@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import dataclasses
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Response
@@ -10,7 +11,7 @@ from fastapi import APIRouter, Query, Response
 from plumrake import models
 from plumrake.actions.finishing import cut_one
 from plumrake.core.registry import catalogue
-from plumrake.records import people, readings, sweeps
+from plumrake.records import links, people, readings, sweeps
 from plumrake.records.queries import Connection
 from plumrake.records.readings import ReadingInFull
 from plumrake.service.access import Database, SignedIn
@@ -61,6 +62,9 @@ async def show_way(
     await _reading_or_404(database, reading_id)
     rows = (await readings.ways_of(database, reading_id)).get(name)
     chosen = [row for row in rows or [] if selector is None or row.get("selector") == selector]
+    if name == "links":
+        known = await links.of_page(database, reading_id)
+        chosen = [row | {"leads": dataclasses.asdict(known[row["address"]])} if row.get("address") in known else row for row in chosen]
     return models.Way(name=name, kept=rows is not None, rows=chosen)
 
 

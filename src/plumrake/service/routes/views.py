@@ -7,23 +7,25 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Request
 
 from plumrake import models
 from plumrake.actions.deciding import offer_text
 from plumrake.actions.fixes import Actor
-from plumrake.records import causes, changes, sweeps, views
+from plumrake.actions.links import begin
+from plumrake.records import causes, changes, links, sweeps, views
 from plumrake.records.queries import Connection
-from plumrake.service.access import Database, Manager, SignedIn
+from plumrake.service.access import Database, Manager, SignedIn, Worker
 from plumrake.service.paging import following
 from plumrake.service.problems import Refusal, not_found
-from plumrake.service.routes.sites import Limit
+from plumrake.service.routes.sites import Limit, site_or_404
 from plumrake.service.routes.sweeps import Chosen, sweep_or_404
 
 router = APIRouter(tags=["views"])
 
 _Text = Annotated[str | None, Query(max_length=2000)]
 _Count = Annotated[int | None, Query(ge=0)]
+_FAULTY = ["dead", "no-part", "only-in-staging", "unknown"]
 
 
 @router.get("/sites/{slug}/causes", operation_id="listCauses")
@@ -145,25 +147,36 @@ async def list_colours(chosen: Chosen, database: Database) -> models.Listing[mod
 
 @router.get("/sites/{slug}/links", operation_id="listLinks")
 async def list_links(
-    slug: str, chosen: Chosen, database: Database, text: _Text = None, target: _Text = None, after: _Count = None,
+    slug: str, chosen: Chosen, database: Database, text: _Text = None, target: _Text = None, state: models.LinkStateName | None = None,
+    faulty: Annotated[bool, Query(description="Only those that do not lead where they should, or of which that cannot be told.")] = False, after: _Count = None,
     after_text: Annotated[str, Query(max_length=4000)] = "", after_target: Annotated[str, Query(max_length=4000)] = "", limit: Limit = 50,
 ) -> models.Listing[models.LinkText]:  # fmt: skip
-    """List a site's links by text and target, the most used first."""
+    """List a site's links by text and address, the most used first, with what each was found to lead to when it was asked last."""
     place = (after, after_text, after_target) if after is not None else None
-    found = await views.links(database, chosen.id, text=text, target=target, after=place, limit=limit) if chosen is not None else []
+    states = [state] if state is not None else _FAULTY if faulty else None
+    found = await views.links(database, chosen, text=text, target=target, states=states, after=place, limit=limit) if chosen is not None else []
     given: dict[str, object] = {}
     if chosen and found:
         last = found[-1]
-        given = {
-            "sweep": chosen.id,
-            "text": text,
-            "target": target,
-            "after": last.uses,
-            "after_text": last.text,
-            "after_target": last.target,
-        }
+        given = {"sweep": chosen.id, "text": text, "target": target, "state": state, "faulty": faulty or None}
+        given |= {"after": last.uses, "after_text": last.text, "after_target": last.address}
     next_part = following(f"/sites/{slug}/links", given | {"limit": limit}, more=len(found) == limit)
     return models.Listing(items=[models.LinkText.model_validate(row) for row in found], next=next_part)
+
+
+@router.post("/sites/{slug}/links/round", operation_id="followLinks", status_code=202)
+async def follow_links(request: Request, slug: str, who: Worker, database: Database, edition: models.Edition | None = None) -> models.LinkRound:
+    """Have every address that the pages of a site's newest sweep lead to asked, in live and where need be in staging."""
+    site = await site_or_404(database, slug)
+    await begin(database, request.app.state.enqueue, site, edition, who.id)
+    return models.LinkRound.model_validate(await links.last_round(database, site.id))
+
+
+@router.get("/sites/{slug}/links/round", operation_id="showLinkRound")
+async def show_link_round(slug: str, who: SignedIn, database: Database) -> models.LinkRound | None:
+    """Say when a site's links were followed last, and how far that is; nothing where they never were."""
+    found = await links.last_round(database, (await site_or_404(database, slug)).id)
+    return models.LinkRound.model_validate(found) if found is not None else None
 
 
 @router.get("/sites/{slug}/titles", operation_id="listTitles")

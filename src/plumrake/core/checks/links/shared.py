@@ -39,7 +39,7 @@ def resource_of(page: Page, link: Element) -> str:
     """Return the full address that a link leads to; one slash at the end more or less makes no difference."""
     address = link.get("href").strip() or link.get("xlink:href").strip()
     try:
-        full = urljoin(page.address, address)
+        full = urljoin(page.base, address)
     except ValueError:
         return address
     bare, mark, part = full.partition("#")

@@ -1,4 +1,4 @@
-"""Words: what sweeps doubt, what people make a site's own, and what follows from that at once, with the next sweep, and at the gate."""
+"""Words and links of a small site: what sweeps doubt, what people make a site's own, and what follows from that at once, with the next sweep, and at the gate; where links lead."""
 
 import os
 import subprocess
@@ -10,33 +10,38 @@ import pytest
 from pydantic import ValidationError
 
 from plumrake import models
-from plumrake.client import PlumRake
+from plumrake.client import ConflictError, PlumRake
 from plumrake.client.errors import PlumRakeError
 from plumrake.demo.server import make_server
-from tests.conftest import EDITOR, Running, serve_in_thread
+from tests.conftest import EDITOR, Running, serve_in_thread, wait_for
 
 SITE = "words"
 PAGES = {
     "/": "<h1>Canal</h1><p>Boats are moved seperately. Gongoozlers watch. Every gongoozler is welcome.</p>",
     "/fees/": "<h1>Fees</h1><p>Paid for seperately, and again seperately.</p><p lang=de>Die Schleusse ist offen.</p>",
-    "/clean/": "<h1>Clean</h1><p>Nothing is wrong here.</p>",
+    "/links/": """<h1>Links</h1><p><a href=/fees/>Fees</a> <a href="/fees/#by-day">Fees by day</a> <a href=/gone/>Gone</a> <a href=../new/>New</a>
+<a href=mailto:office>Office</a> <a href="#here" id=here>Here</a></p>""",
 }
 
 
 @pytest.fixture(scope="module")
 def rake(running: Running, manager: PlumRake, tmp_path_factory: pytest.TempPathFactory) -> Iterator[PlumRake]:
-    """The service with a worker and a small site of three pages."""
-    folder = tmp_path_factory.mktemp("words")
-    for path, body in PAGES.items():
-        (folder / path.strip("/")).mkdir(exist_ok=True)
-        (folder / path.strip("/") / "index.html").write_text(f"<!doctype html><html lang=en><title>Words</title><main>{body}</main></html>")
-    server = make_server(folder, 0)
+    """The service with a worker and a small site of three pages; in staging there is one more."""
+    servers = []
+    for pages in (PAGES, {**PAGES, "/new/": "<h1>New</h1>"}):
+        folder = tmp_path_factory.mktemp("words")
+        for path, body in pages.items():
+            (folder / path.strip("/")).mkdir(exist_ok=True)
+            (folder / path.strip("/") / "index.html").write_text(f"<!doctype html><html lang=en><title>Words</title><main>{body}</main></html>")
+        servers.append(make_server(folder, 0))
+    live, staging = (f"{serve_in_thread(server)}/" for server in servers)
     running.start("worker")
     manager.sites.add(
-        models.NewSite(slug=SITE, name="Words", live_address=f"{serve_in_thread(server)}/", found_by="list", listed_paths=[*PAGES], private_leave=True)
+        models.NewSite(slug=SITE, name="Words", live_address=live, staging_address=staging, found_by="list", listed_paths=[*PAGES], private_leave=True)
     )
     yield manager
-    server.shutdown()
+    for server in servers:
+        server.shutdown()
 
 
 def swept(rake: PlumRake) -> models.Sweep:
@@ -78,6 +83,37 @@ def test_words_from_doubt_to_the_sites_own_and_back(rake: PlumRake, running: Run
     third = swept(rake)
     assert third.kept == 0
     assert "gongoozler" in doubts(rake)
+
+
+def test_where_all_links_of_a_site_lead(rake: PlumRake, running: Running) -> None:
+    """Each address is asked once, in live and where need be in staging; what each leads to is told per site and per page, and by the command."""
+    assert rake.views.link_round(SITE) is None
+    assert {one.state for one in rake.views.links(SITE)} == {None}
+    begun = rake.views.follow_links(SITE)
+    assert begun.ended_at is None
+    with pytest.raises(ConflictError):
+        rake.views.follow_links(SITE)
+    wait_for(lambda: (rake.views.link_round(SITE) or begun).ended_at is not None, 30, "the links to be followed")
+    states = {one.address: one.state for one in rake.views.links(SITE)}
+    assert states == {
+        "/fees/": "works", "/fees/#by-day": "no-part", "/gone/": "dead", "/new/": "only-in-staging", "mailto:office": "dead", "/links/#here": "works",
+    }  # fmt: skip
+    assert {one.address for one in rake.views.links(SITE, faulty=True)} == {"/fees/#by-day", "/gone/", "/new/", "mailto:office"}
+    [gone] = rake.views.links(SITE, target="/gone/")
+    assert (gone.status, gone.pages) == (404, 1)
+    assert (gone.says or "").startswith("there is no such page (404")
+    done = rake.views.link_round(SITE)
+    assert done is not None
+    assert (done.total, done.states) == (6, {"works": 2, "no-part": 1, "dead": 2, "only-in-staging": 1})
+    reading = next(one for one in rake.readings.of_page(SITE, "/links/"))
+    rows = {one["name"]: one["leads"]["state"] for one in rake.readings.way(reading.id, "links").rows}
+    assert rows == {"Fees": "works", "Fees by day": "no-part", "Gone": "dead", "New": "only-in-staging", "Office": "dead", "Here": "works"}
+    token = rake.people.make_token("links", ["read", "write"]).secret or ""
+    environment = {**os.environ, "PLUMRAKE_SERVER": running.address, "PLUMRAKE_TOKEN": token}
+    told = subprocess.run([sys.executable, "-m", "plumrake", "links", SITE, "--follow"], env=environment, capture_output=True, text=True, check=False)
+    assert told.returncode == 1
+    assert "0 addresses asked" in told.stdout
+    assert "2 works, 1 only in staging, 2 dead, 1 part missing" in told.stdout
 
 
 def test_gate_knows_the_sites_words(rake: PlumRake) -> None:

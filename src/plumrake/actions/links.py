@@ -1,0 +1,64 @@
+"""Following all links of a site: each address once, politely, in live and, where it is not there, in staging."""
+
+from __future__ import annotations
+
+import asyncio
+from datetime import UTC, datetime, timedelta
+
+from plumrake.actions.planning import set_manners
+from plumrake.actions.ports import Connect, Enqueue, ReaderFor
+from plumrake.actions.sites import origin_of_edition, private_origins
+from plumrake.actions.sweeps import NotUnderWay
+from plumrake.core.evidence import LinkState
+from plumrake.lenses.links import Editions
+from plumrake.records import links, sites, sweeps
+from plumrake.records.queries import Connection
+from plumrake.records.sites import Site
+
+AGE = timedelta(minutes=30)
+"""What was asked so shortly ago is not asked again."""
+_MOST = 20_000
+_AT_ONCE = 40
+
+
+class NothingToFollow(ValueError):
+    """The site was never swept, so its links are not known."""
+
+    code = "nothing-to-follow"
+
+
+async def begin(connection: Connection, enqueue: Enqueue, site: Site, edition: str | None, by: int | None) -> None:
+    """Put a round over the links of the site's newest sweep into the queue. Raises ``NothingToFollow``, ``NotUnderWay``."""
+    sweep_id = await sweeps.newest_done(connection, site.id, edition)
+    if sweep_id is None:
+        raise NothingToFollow(f"the site '{site.slug}' was not swept yet, so its links are not known; start a sweep first")
+    async with connection.transaction():
+        if not await links.begin_round(connection, site.id, sweep_id, by):
+            raise NotUnderWay("the site's links are being followed already; wait until that is done")
+        await enqueue(connection, "follow_links", {"site_id": site.id, "sweep_id": sweep_id})
+
+
+async def follow(connect: Connect, readers: ReaderFor, site_id: int, sweep_id: int) -> None:
+    """Ask every address that the sweep's pages lead to and keep what it answers, part by part."""
+    since = datetime.now(UTC) - AGE
+    async with connect() as connection:
+        site = await sites.site_by_id(connection, site_id)
+        wanted = await links.addresses(connection, site_id, sweep_id, since, _MOST)
+    live = origin_of_edition(site, "live")
+    editions = Editions(live, origin_of_edition(site, "staging") if site.staging_address else None)
+    async with readers("markup", tuple(private_origins(site))) as reader:
+        set_manners(reader, site, live)
+
+        async def state_of(address: str) -> LinkState:
+            found = await reader.links.state_of(live + address if address.startswith("/") else address, editions)
+            return found or LinkState("unknown", "it is no address of the web")
+
+        for begin_at in range(0, len(wanted), _AT_ONCE):
+            part = wanted[begin_at : begin_at + _AT_ONCE]
+            found = dict(zip(part, await asyncio.gather(*map(state_of, part)), strict=True))
+            async with connect() as connection, connection.transaction():
+                await links.keep(connection, site_id, found)
+                await links.count_round(connection, site_id, len(wanted), begin_at + len(part), ended=False)
+    async with connect() as connection, connection.transaction():
+        await links.forget(connection, site_id, sweep_id, since)
+        await links.count_round(connection, site_id, len(wanted), len(wanted), ended=True)

@@ -1,0 +1,75 @@
+"""What the links of a site lead to, and the rounds in which they are followed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from plumrake.core.evidence import LinkState
+from plumrake.records.queries import Connection, load, number_or_none, row_or_none, rows, run, texts
+
+_QUERIES = load("links")
+
+
+@dataclass(frozen=True, slots=True)
+class LinkRound:
+    """The last time that all links of a site were followed; ``states`` counts the addresses by what they lead to."""
+
+    sweep_id: int
+    total: int
+    asked: int
+    begun_at: datetime
+    ended_at: datetime | None
+    asked_by: str | None
+    states: dict[str, int] | None
+
+
+@dataclass(frozen=True, slots=True)
+class KnownLink:
+    """What an address was found to lead to."""
+
+    address: str
+    state: str
+    says: str
+    status: int | None
+    chain: list[str]
+    asked_at: datetime
+
+
+async def addresses(connection: Connection, site_id: int, sweep_id: int, since: datetime, limit: int) -> list[str]:
+    """Return the addresses that a sweep's pages lead to and that were not asked since a time."""
+    return await texts(connection, _QUERIES["addresses"], site_id=site_id, sweep_id=sweep_id, since=since, limit=limit)
+
+
+async def keep(connection: Connection, site_id: int, found: dict[str, LinkState]) -> None:
+    """Keep what addresses lead to; a page that works but lacks the part that is asked for is ``no-part``."""
+    for address, known in found.items():
+        state = "no-part" if known.state == "works" and known.fragment is False else known.state
+        says = "the page has no such part" if state == "no-part" else known.says
+        values = {"address": address, "state": state, "says": says, "status": known.status, "chain": list(known.chain)}
+        await run(connection, _QUERIES["keep"], site_id=site_id, **values)
+
+
+async def forget(connection: Connection, site_id: int, sweep_id: int, since: datetime) -> None:
+    """Forget old answers of addresses that no page of a sweep leads to any more."""
+    await run(connection, _QUERIES["forget"], site_id=site_id, sweep_id=sweep_id, since=since)
+
+
+async def begin_round(connection: Connection, site_id: int, sweep_id: int, asked_by: int | None) -> bool:
+    """Begin a round; False where one is under way."""
+    return await number_or_none(connection, _QUERIES["begin"], site_id=site_id, sweep_id=sweep_id, asked_by=asked_by) is not None
+
+
+async def count_round(connection: Connection, site_id: int, total: int, asked: int, *, ended: bool) -> None:
+    """Keep how far a round is."""
+    await run(connection, _QUERIES["count"], site_id=site_id, total=total, asked=asked, ended=ended)
+
+
+async def last_round(connection: Connection, site_id: int) -> LinkRound | None:
+    """Return the last round of a site, or None."""
+    return await row_or_none(connection, _QUERIES["round"], LinkRound, site_id=site_id)
+
+
+async def of_page(connection: Connection, reading_id: int) -> dict[str, KnownLink]:
+    """Return what is known of the addresses that the page of a reading leads to."""
+    return {one.address: one for one in await rows(connection, _QUERIES["of_page"], KnownLink, reading_id=reading_id)}

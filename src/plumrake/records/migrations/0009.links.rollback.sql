@@ -1,0 +1,1 @@
+DROP TABLE link_round, link_state;
