@@ -89,7 +89,7 @@ const problem = computed(() => invite.error.value ?? change.error.value ?? addGr
         <p v-else class="soft">None. What a group owns stands on the desk of each of its people.</p>
         <form v-if="isManager" class="stack form" aria-label="Add a group" @submit.prevent="addGroup.mutate()">
           <div class="field"><label for="p-group">Name of the group</label><InputText id="p-group" v-model="groupName" required maxlength="200" /></div>
-          <fieldset><legend>Who is in it</legend><label v-for="person in people?.items" :key="person.id" class="member"><input v-model="members" type="checkbox" :value="person.id"> {{ person.name }}</label></fieldset>
+          <fieldset class="boxed row"><legend>Who is in it</legend><label v-for="person in people?.items" :key="person.id" class="member"><input v-model="members" type="checkbox" :value="person.id"> {{ person.name }}</label></fieldset>
           <div><Button type="submit" label="Add the group" variant="outlined" /></div>
         </form>
       </section>
@@ -98,5 +98,5 @@ const problem = computed(() => invite.error.value ?? change.error.value ?? addGr
 </template>
 
 <style scoped>
-.form { margin-top: 16px; } .told { overflow-wrap: anywhere; } fieldset { border: 1px solid var(--line); border-radius: 8px; display: flex; gap: 8px 20px; flex-wrap: wrap; } .member { display: flex; gap: 8px; align-items: center; }
+.form { margin-top: 16px; } .told { overflow-wrap: anywhere; } .member { display: flex; gap: 8px; align-items: center; }
 </style>
