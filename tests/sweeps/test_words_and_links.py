@@ -110,7 +110,7 @@ def test_where_all_links_of_a_site_lead(rake: PlumRake, running: Running) -> Non
     assert rows == {"Fees": "works", "Fees by day": "no-part", "Gone": "dead", "New": "only-in-staging", "Office": "dead", "Here": "works"}
     token = rake.people.make_token("links", ["read", "write"]).secret or ""
     environment = {**os.environ, "PLUMRAKE_SERVER": running.address, "PLUMRAKE_TOKEN": token}
-    told = subprocess.run([sys.executable, "-m", "plumrake", "links", SITE, "--follow"], env=environment, capture_output=True, text=True, check=False)
+    told = subprocess.run([sys.executable, "-m", "plumrake", "site", "links", SITE, "--follow", "--faulty"], env=environment, capture_output=True, text=True, check=False)
     assert told.returncode == 1
     assert "0 addresses asked" in told.stdout
     assert "2 works, 1 only in staging, 2 dead, 1 part missing" in told.stdout

@@ -27,7 +27,6 @@ _PLACES: dict[str, str] = {
     "judge": "fixes:judge_command",
     "judgements": "fixes:judgements_command",
     "waivers": "fixes:waivers_command",
-    "links": "links:links_command",
     "words": "words:words_group",
     "gate": "gate:gate_group",
     "history": "fixes:history_command",

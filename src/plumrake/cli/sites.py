@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 import tomllib
 from collections.abc import Callable
 from itertools import islice
@@ -16,6 +17,8 @@ from plumrake.cli.connection import served
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.shared import as_json_option, counted, edition_option, print_json, sweep_option
 from plumrake.client import PlumRake
+
+_LEADS: dict[str, str] = {"works": "works", "only-in-staging": "only in staging", "dead": "dead", "no-part": "part missing", "unknown": "cannot be told"}
 
 
 @click.group("site")
@@ -253,19 +256,47 @@ def colours(rake: PlumRake, slug: str, as_json: bool, **of: Any) -> None:
 @click.argument("slug")
 @click.option("--text", metavar="WORDS", help="Only links that are called so.")
 @click.option("--target", metavar="ADDRESS", help="Only links that lead there, as written.")
+@click.option("--follow", is_flag=True, help="Ask every address first; what was asked within half an hour is not asked again.")
+@click.option("--faulty", is_flag=True, default=None, help="Only links that do not lead where they should, or of which that cannot be told.")
+@click.option("--state", type=click.Choice(list(_LEADS)), help="Only links that were found to lead so.")
 @click.option("--most", type=int, default=100, show_default=True, help="Show so many.")
 @sweep_option
 @edition_option
 @as_json_option
 @served
-def links(rake: PlumRake, slug: str, most: int, as_json: bool, **options: Any) -> None:
-    """List the links by text and target, the most used first."""
+def links(rake: PlumRake, slug: str, follow: bool, most: int, as_json: bool, **options: Any) -> int:
+    """List the links by text and target, the most used first, with what they lead to. With --follow or --faulty, exit status 1 where one is dead."""
+    if follow:
+        _follow_links(rake, slug, options["edition"], quiet=as_json)
     found = list(islice(rake.views.links(slug, **options), most))
     if as_json:
         print_json(found)
-        return
-    for one in found:
-        click.echo(f"{counted(one.uses, 'use'):>9} on {counted(one.pages, 'page'):<10} “{one.text}” → {one.target}")
+    else:
+        for one in found:
+            click.echo(f"{counted(one.uses, 'use'):>9} on {counted(one.pages, 'page'):<10} “{one.text}” → {one.target}")
+            if one.state is not None and (one.state != "works" or one.chain):
+                led = f", led to {one.chain[-1]}" if one.chain else ""
+                click.echo(f"{'':>23}{_LEADS[one.state]}{led}{f': {one.says}' if one.says else ''}; first on {one.first_path}")
+        _print_round(rake.views.link_round(slug), slug)
+    broken = any(one.state in ("dead", "no-part", "only-in-staging") for one in found)
+    return Exit.HELD if broken and (follow or options["faulty"]) else Exit.DONE
+
+
+def _follow_links(rake: PlumRake, slug: str, edition: models.Edition | None, *, quiet: bool) -> None:
+    known: models.LinkRound | None = rake.views.follow_links(slug, edition=edition)
+    while known is not None and known.ended_at is None:
+        time.sleep(0.5)
+        known = rake.views.link_round(slug)
+    if known is not None and not quiet:
+        click.echo(f"{counted(known.total, 'address', 'addresses')} asked")
+
+
+def _print_round(known: models.LinkRound | None, slug: str) -> None:
+    if known is None:
+        click.echo(f"where they lead is not known yet; 'plumrake site links {slug} --follow' asks")
+    else:
+        states = known.states or {}
+        click.echo("all addresses: " + (", ".join(f"{states[name]} {says}" for name, says in _LEADS.items() if name in states) or "none"))
 
 
 @site_group.command("titles")
