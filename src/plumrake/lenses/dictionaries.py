@@ -17,7 +17,7 @@ from spylls.hunspell import Dictionary
 
 from plumrake.core.evidence import Spelled
 from plumrake.core.page import Page
-from plumrake.core.words.written import is_known, slips_of
+from plumrake.core.words.written import is_known, slips_of, stems_of
 
 _USUAL = {"en": ("en_GB", "en_US"), "pt": ("pt_PT", "pt_BR")}
 _MOST_WORDS, _SECONDS = 4000, 20.0
@@ -46,8 +46,9 @@ class Lexicon:
         return self._answers[word]
 
     def has_near(self, word: str) -> bool:
-        """Tell whether a word is one slip away from one that stands in a dictionary as it is."""
-        return any(slip in stems for stems in map(_stems, self._files()) for slip in slips_of(word) if len(slip) > 1)
+        """Tell whether a word is one slip away from one that stands in a dictionary, or from a plain form of one."""
+        stems = [_stems(file) for file in self._files()]
+        return any(stem in known for slip in slips_of(word) if len(slip) > 2 for stem in stems_of(slip, self.tag) for known in stems)
 
     def suggest(self, word: str) -> list[str]:
         """Return up to six words that may have been meant, the likeliest first; that takes a second or more."""

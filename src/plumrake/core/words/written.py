@@ -235,6 +235,14 @@ def slips_of(word: str) -> Iterator[str]:
         yield from (head + letter + tail for letter in letters)
 
 
+def stems_of(word: str, language: str) -> Iterator[str]:
+    """Yield a word and what it may be an inflected form of."""
+    yield word
+    for ending, instead in table("spelling")["endings"].get(language.partition("-")[0], ()):
+        if word.endswith(ending) and len(word) > len(ending) + 2:
+            yield word.removesuffix(ending) + instead
+
+
 def foreign_passages(words: list[Written], is_unknown: Callable[[Written], bool], is_english: Callable[[Written], bool]) -> set[int]:
     """Return the passages that are in another language than they say.
 
