@@ -15,7 +15,7 @@ from plumrake.core.journeys import State
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
-from plumrake.lenses.dictionaries import TooManyWords, installed, spell
+from plumrake.lenses.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
 from plumrake.lenses.problems import Problem
 from plumrake.lenses.reader import Obtained
 from plumrake.lenses.wish import PictureDown, Wish
@@ -108,7 +108,7 @@ async def with_links(page: Page, follow: Follow) -> None:
 def with_dictionaries(page: Page) -> None:
     """Let a page's words be looked up and the answers be its evidence, if there is a dictionary and it can be done in time."""
     if installed():
-        with contextlib.suppress(TooManyWords):
+        with contextlib.suppress(TooManyWords, DictionaryUnreadable):
             page.document.spelled = spell(page)
             page.document.evidence |= {Needs.DICTIONARY.value}
 

@@ -14,6 +14,7 @@ from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
+from plumrake.actions.words import warm_up
 from plumrake.connect.mail import MailServer
 from plumrake.jobs.app import Queue, make_app
 from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, GATE_QUEUE, SWEEPS_QUEUE, Resources
@@ -110,8 +111,12 @@ async def _work(database: str, readers: Readers, jobs: int, stopping: asyncio.Ev
         working = asyncio.create_task(_take_all(app, jobs, resources))
         waiting = asyncio.create_task(stopping.wait())
         log.info("the worker is ready", jobs=jobs)
+        warming = asyncio.create_task(warm_up(pool.connection))
         await asyncio.wait({working, waiting}, return_when=asyncio.FIRST_COMPLETED)
         waiting.cancel()
+        warming.cancel()
+        with contextlib.suppress(asyncio.CancelledError):
+            await warming
         if not working.done():
             working.cancel()
         with contextlib.suppress(asyncio.CancelledError):

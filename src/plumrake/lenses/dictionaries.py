@@ -29,6 +29,12 @@ class TooManyWords(TimeoutError):
     """Asking about all words of the page would take too long."""
 
 
+class DictionaryUnreadable(OSError):
+    """A dictionary's files are not what they should be; the message says which."""
+
+    code = "no-dictionary"
+
+
 class Lexicon:
     """What is known of one language tag: the dictionaries that answer for it, and what they have answered."""
 
@@ -76,6 +82,8 @@ def _read(file: Path) -> Dictionary:
     gc.disable()  # a hundred thousand small objects that all stay: looking for garbage among them doubles the time
     try:
         return Dictionary.from_files(str(file))
+    except Exception as error:  # whatever its reader stumbles over
+        raise DictionaryUnreadable(f"the dictionary {file}.dic cannot be read: {error or type(error).__name__}") from error
     finally:
         if collects:
             gc.enable()
@@ -127,7 +135,7 @@ def installed() -> frozenset[str]:
 
 
 def spell(page: Page) -> Spelled:
-    """Return what the dictionaries say about a page's words. Raises ``TooManyWords``."""
+    """Return what the dictionaries say about a page's words. Raises ``TooManyWords``, ``DictionaryUnreadable``."""
     end = time.monotonic() + _SECONDS
     asked = {(one.language, one.word) for one in page.written}
     capitals = {(one.language, one.word) for one in page.written if one.is_capital}

@@ -71,3 +71,8 @@ async def apply(connection: Connection, site_id: int, sweep_id: int) -> None:
 async def doubtful(connection: Connection, sweep_id: int, *, path: str | None = None, limit: int = 500) -> list[DoubtfulWord]:
     """Return the doubtful words of a sweep, or of one page of it, those on most pages first."""
     return await rows(connection, _QUERIES["doubtful"], DoubtfulWord, sweep_id=sweep_id, path=path, limit=limit)
+
+
+async def languages(connection: Connection) -> list[str]:
+    """Return some of the languages that sites are in."""
+    return await texts(connection, _QUERIES["languages"])

@@ -42,3 +42,7 @@ FROM finding f JOIN page p ON p.id = f.page_id
 WHERE f.sweep_id = %(sweep_id)s AND f.check_id = 'text/spelling' AND f.answer IS NULL AND f.waiver_id IS NULL
     AND (%(path)s::text IS NULL OR p.path = %(path)s)
 GROUP BY lower(f.facts ->> 'word'), 2 ORDER BY pages DESC, places DESC, lower(min(f.facts ->> 'word')) LIMIT %(limit)s
+
+-- name: languages
+-- The languages that the pages of the sites' newest sweeps say they are in.
+SELECT DISTINCT r.language FROM reading r WHERE r.language <> '' AND r.sweep_id IN (SELECT max(id) FROM sweep WHERE state = 'done' GROUP BY site_id) LIMIT 5

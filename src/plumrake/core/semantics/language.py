@@ -16,6 +16,6 @@ def tag_of(element: Element) -> str:
     while holder is not None:
         for attribute in ("lang", "xml:lang"):
             if holder.has(attribute):
-                return holder.get(attribute).strip().lower().replace("_", "-").partition("-")[0]
+                return holder.get(attribute).strip().lower().replace("_", "-")
         holder = holder.parent
     return ""
