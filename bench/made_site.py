@@ -124,10 +124,11 @@ def _page(number: int, count: int, note: str) -> MadePage:
     title = f"The {words['thing']} at {words['place']}, part {number}"
     words |= _neighbours(number, count, template)
     slip = chance.choice(_SLIPS) if chance.random() < _CHANCE_OF_SLIP else None
-    text = " ".join(
+    sentences = [
         f"The {chance.choice(_THINGS)} near {chance.choice(_PLACES)} {chance.choice(_DEEDS)}." for _ in range(chance.randint(6, 24))
-    )
-    body = f"<p>{text}{note}</p><h2>What comes next</h2><p>{text[: len(text) // 2]}.</p>"
+    ]
+    text, again = " ".join(sentences), " ".join(sentences[: len(sentences) // 2])
+    body = f"<p>{text}{note}</p><h2>What comes next</h2><p>{again}</p>"
     slipped = slip[1].format(**words) if slip is not None else ""
     viewport = template.head or '<meta name="viewport" content="width=device-width, initial-scale=1">'
     html = f"""<!doctype html>

@@ -64,13 +64,23 @@ def template(cluster: Cluster) -> str:
     return "template_plumrake"
 
 
-@pytest.fixture(scope="module")
-def database(cluster: Cluster, template: str) -> str:
-    """The address of a migrated, empty database of the module's own."""
-    name = f"test_{uuid.uuid4().hex[:12]}"
+def copied(cluster: Cluster, template: str, name: str = "") -> str:
+    """Return the address of a new database that is a copy of another."""
+    name = name or f"test_{uuid.uuid4().hex[:12]}"
     with psycopg.connect(cluster.address, autocommit=True) as connection:
         connection.execute(f"CREATE DATABASE {name} TEMPLATE {template}")  # type: ignore[arg-type]
     return f"{cluster.address.rpartition('/')[0]}/{name}"
+
+
+def begins_swept(request: pytest.FixtureRequest) -> bool:
+    """Tell whether a module says ``BEGINS_SWEPT = True``: it starts with a finished sweep of the demo's live edition."""
+    return bool(getattr(request.module, "BEGINS_SWEPT", False))
+
+
+@pytest.fixture(scope="module")
+def database(request: pytest.FixtureRequest, cluster: Cluster, template: str) -> str:
+    """The address of a migrated database of the module's own: empty, or with the swept demo where the module begins so."""
+    return copied(cluster, request.getfixturevalue("swept_template") if begins_swept(request) else template)
 
 
 def serve_in_thread(server: ThreadingHTTPServer) -> str:
@@ -173,16 +183,39 @@ def wait_for(condition: object, seconds: float, what: str) -> None:
     pytest.fail(f"waited {seconds} s for {what}")
 
 
-@pytest.fixture(scope="module")
-def running(database: str, demo_site: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
-    """The service on a database with the demo's people and site; workers are started by whoever needs them."""
+def fill_with_demo(database: str, origins: dict[str, str]) -> None:
+    """Put the demo's people and site into a database."""
 
     async def fill() -> None:
         async with await psycopg.AsyncConnection.connect(database) as connection:
-            await seed(connection, f"{demo_site['live']}/", f"{demo_site['staging']}/")
+            await seed(connection, f"{origins['live']}/", f"{origins['staging']}/")
 
     with ThreadPoolExecutor(1) as elsewhere:  # the browser's test library may have a loop in this thread
         elsewhere.submit(asyncio.run, fill()).result()
+
+
+@pytest.fixture(scope="session")
+def swept_template(cluster: Cluster, template: str, demo_site: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> str:
+    """The name of a database in which the demo's live edition was swept once, that others are copied from."""
+    name = "template_swept"
+    database = copied(cluster, template, name)
+    fill_with_demo(database, demo_site)
+    running = Running(database, free_port(), tmp_path_factory.mktemp("swept"))
+    running.start("serve")
+    running.wait_until_ready()
+    running.start("worker")
+    with running.client() as rake:
+        sweep = rake.sweeps.start(SITE)
+        assert list(rake.sweeps.follow(sweep.id))[-1].kind == "done"
+    running.stop()
+    return name
+
+
+@pytest.fixture(scope="module")
+def running(request: pytest.FixtureRequest, database: str, demo_site: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
+    """The service on a database with the demo's people and site; workers are started by whoever needs them."""
+    if not begins_swept(request):
+        fill_with_demo(database, demo_site)
     running = Running(database, free_port(), tmp_path_factory.mktemp("running"))
     running.start("serve")
     running.wait_until_ready()
@@ -199,10 +232,9 @@ def manager(running: Running) -> Iterator[PlumRake]:
 
 @pytest.fixture(scope="module")
 def swept(running: Running, manager: PlumRake) -> int:
-    """A finished sweep of the live edition."""
+    """The finished sweep of the live edition that the module begins with; a worker is there."""
     running.start("worker")
-    sweep = manager.sweeps.start(SITE)
-    assert list(manager.sweeps.follow(sweep.id))[-1].kind == "done"
+    [sweep] = manager.sweeps.list(SITE)
     return sweep.id
 
 

@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-import asyncio
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
-import psycopg
 import pytest
 
 from plumrake.client import PlumRake
 from plumrake.connect.caught import catch_letters
-from plumrake.demo.seed import seed
 from plumrake.demo.server import make_server
 from plumrake.demo.site import EDITIONS, write_edition
-from tests.conftest import Running, free_port, serve_in_thread
+from tests.conftest import Running, fill_with_demo, free_port, serve_in_thread
 
 PEOPLE = ("philippa", "ned", "imke", "ruth", "osric", "tamsin")
 
@@ -46,13 +42,7 @@ def trust(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[T
         servers.append(make_server(folder / edition, 0))
         origins[edition] = serve_in_thread(servers[-1])
         write_edition(edition, folder / edition, origins[edition])
-
-    async def fill() -> None:
-        async with await psycopg.AsyncConnection.connect(database) as connection:
-            await seed(connection, f"{origins['live']}/", f"{origins['staging']}/")
-
-    with ThreadPoolExecutor(1) as elsewhere:
-        elsewhere.submit(asyncio.run, fill()).result()
+    fill_with_demo(database, origins)
     port = free_port()
     catcher = catch_letters(folder / "letters", port)
     mail = {"mail_host": "127.0.0.1", "mail_port": str(port), "mail_folder": str(folder / "letters")}

@@ -15,6 +15,7 @@ from plumrake.demo.site import build_edition, journeys
 from tests.conftest import EDITOR, MANAGER, PASSWORD, Running, wait_for
 from tests.console.conftest import sign_in
 
+BEGINS_SWEPT = True
 PAGES = len(build_edition("live")) + len(states_of(journeys()))
 
 

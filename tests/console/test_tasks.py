@@ -17,6 +17,8 @@ from tests.conftest import EDITOR, MANAGER, PASSWORD, Running, wait_for
 from tests.console.conftest import sign_in
 from tests.keyboard import choose, focused, press, write
 
+BEGINS_SWEPT = True
+
 
 def heading(page: Page, text: str | re.Pattern[str]) -> None:
     """A view is there and its heading has the focus, so that it is announced and Tab goes on from it."""

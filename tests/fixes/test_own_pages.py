@@ -14,10 +14,12 @@ from typing import Any
 
 import pytest
 
+from plumrake import models
 from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.core.journeys import State, states_of
 from plumrake.core.policy import Policy
 from plumrake.demo.seed import SITE
+from plumrake.demo.site import answer_key, build_edition
 from plumrake.lenses.fetch import Limits
 from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.lenses.wish import Wish
@@ -28,13 +30,22 @@ EVERY = os.environ.get("PLUMRAKE_OWN_PAGES") == "all"
 TURNED = (("Light", "narrow"), ("Dark", "wide"))
 NOT_ONLY_DOUBTFUL = Policy(without=("pictures/words-in-picture",))
 """All checks but the slowest, which reads the words in pictures and is never sure."""
+MENDED = ("contrast/text", "headings/level-jump", "links/vague", "pictures/file-name-text", "tables/no-caption", "text/spelling")
 VIEWPORTS = {"wide": (1280, 800), "narrow": (390, 844)}
+
+
+def shown_pages() -> list[str]:
+    """Return so many of the demo's pages that every view has something on it: those with the checks that are looked at, and some more."""
+    first = {answer["check"]: answer["address"] for answer in reversed(answer_key("staging"))}
+    others = [page.address for page in build_edition("staging") if page.answers][:8]
+    return sorted({"/", "/visit/gallery/", "/visit/access/", *(first[check] for check in MENDED), *others})
 
 
 @pytest.fixture(scope="module")
 def places(trust: Trust) -> dict[str, str]:
     """The console's pages with something on each: path to what has to be there before it is read."""
     rake = trust.manager
+    rake.sites.change(SITE, models.SiteChange(found_by="list", listed_paths=shown_pages()), rake.sites.show(SITE).tag)
     sweep = rake.sweeps.start(SITE, edition="staging")
     assert list(rake.sweeps.follow(sweep.id))[-1].kind == "done"
     second = rake.sweeps.start(SITE, edition="staging")
@@ -48,7 +59,7 @@ def places(trust: Trust) -> dict[str, str]:
     rake.decisions.judge(doubtful.id, "fine", "it is fine")
     of_kind = {
         check: next(rake.findings.list(SITE, sweep=sweep.id, check=check)).id
-        for check in ("contrast/text", "headings/level-jump", "links/vague", "pictures/file-name-text", "tables/no-caption")
+        for check in MENDED
     }
     held = rake.gate.ask(SITE, "/visit/gallery/", lens="markup")
     release = rake.gate.ask_release(SITE, "spring", paths=["/visit/gallery/", "/visit/access/"], lens="markup")

@@ -198,3 +198,13 @@ def test_words_are_read_in_pictures_that_come_late() -> None:
     server.shutdown()
     assert "recognition" in document.evidence
     assert [" ".join(word.text for word in words) for words in document.words.values()] == ["Towpath closed today", "Towpath flooded today"]
+
+
+def test_pixels_of_a_page_that_moved_meanwhile_do_not_count() -> None:
+    """Where something pushes the page down after it was read, its shot shows other places; the rest is gathered all the same."""
+    text = "<p style='background: linear-gradient(#000, #333); color: #fff'>Words on a gradient</p>" * 3
+    push = "<script>setInterval(() => { const box = document.createElement('div'); box.style.height = '40px'; document.body.prepend(box) }, 20)</script>"
+    moved, still = read(f"{text}{push}").document, read(text).document
+    assert (still.pixels is not None, "pixels" in still.evidence) == (True, True)
+    assert (moved.pixels is None, "pixels" in moved.evidence) == (True, False)
+    assert moved.trials is not None

@@ -12,6 +12,8 @@ from plumrake.client import NotAllowed, NotFound, NotValid, PlumRake
 from plumrake.demo.seed import SITE
 from tests.conftest import EDITOR, Running
 
+BEGINS_SWEPT = True
+
 
 def test_readings_and_ways_of_a_page(manager: PlumRake, swept: int) -> None:
     """A page's readings over time; each way to look has its rows, or says that it is not kept; pieces of the picture come as WebP."""

@@ -44,6 +44,8 @@ def made(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Made]:
 def rake(running: Running, manager: PlumRake, made: Made) -> PlumRake:
     """A client, with a worker and the made site registered."""
     running.start("worker")
+    by_the_clock = {"slug": "by-the-clock", "name": "By the clock", "found_by": "list", "listed_paths": ["/"], "schedule": "* * * * *"}
+    manager.sites.add(models.NewSite.model_validate({**by_the_clock, "live_address": f"{made.origin}/", "private_leave": True}))
     manager.sites.add(models.NewSite(slug="made", name="Made Canal", live_address=f"{made.origin}/", private_leave=True))
     return manager
 
@@ -288,12 +290,7 @@ def test_settings_of_a_site(rake: PlumRake) -> None:
 
 
 def test_schedule_starts_sweeps(rake: PlumRake, made: Made) -> None:
-    """A site with a schedule is read when its time comes, once."""
-    site = models.NewSite(
-        slug="by-the-clock", name="By the clock", live_address=f"{made.origin}/", found_by="list", listed_paths=["/"], private_leave=True,
-        schedule="* * * * *",
-    )  # fmt: skip
-    rake.sites.add(site)
+    """A site with a schedule, registered at the beginning, is read when its time comes."""
     wait_for(lambda: list(rake.sweeps.list("by-the-clock")), 130, "the clock")
     rake.sites.drop("by-the-clock")
     assert "by-the-clock" not in {one.slug for one in rake.sites.list()}

@@ -15,7 +15,7 @@ from plumrake.core.selectors import Selectors
 from plumrake.core.semantics.exposure import Exposure
 from plumrake.core.semantics.headings import heading_level
 from plumrake.core.semantics.landmarks import Landmarks
-from plumrake.core.semantics.language import language_of
+from plumrake.core.semantics.language import Languages
 from plumrake.core.semantics.names import Names, Step, says_nothing, sets_words_apart
 from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.tables import INTERACTIVE_ROLES
@@ -42,6 +42,7 @@ class Page:
         self._roles = Roles(document)
         self._names = Names(document, self._exposure, self._roles)
         self._selectors = Selectors(document)
+        self._languages = Languages()
         self._regions: dict[tuple[str, ...], Regions] = {}
         self.landmarks = Landmarks(document, self._exposure, self._roles)
 
@@ -139,7 +140,11 @@ class Page:
 
     def language_of(self, element: Element) -> str:
         """Return the element's primary language subtag, or ``""``."""
-        return language_of(element)
+        return self._languages.tag_of(element).partition("-")[0]
+
+    def language_tag_of(self, element: Element) -> str:
+        """Return the element's whole language tag in small letters, or ``""``."""
+        return self._languages.tag_of(element)
 
     def selector_of(self, element: Element) -> str:
         """Return CSS that selects exactly this element."""

@@ -16,6 +16,11 @@ def boxes_in_doubt(page: Page) -> list[Box]:
     return [line for run, surface in page.text_runs if surface is None for line in run.lines]
 
 
+def owners_in_doubt(page: Page) -> list[Element]:
+    """Return the elements that hold the texts whose background only pixels can tell."""
+    return [run.owner for run, surface in page.text_runs if surface is None]
+
+
 def wants_walk(page: Page) -> bool:
     """Tell whether pressing Tab may show something that the document does not: controls in doubt, a link past menus off-screen."""
     if any(says_skip(page, link) and not page.is_seen(link) for link in page.exposed(role="link")):

@@ -15,7 +15,6 @@ from functools import cache
 from typing import TYPE_CHECKING
 
 from plumrake.core.dom import Element, Text
-from plumrake.core.semantics.language import tag_of
 from plumrake.core.semantics.names import sets_words_apart
 from plumrake.core.words import table
 
@@ -80,7 +79,7 @@ def written_words(page: Page) -> list[Written]:
     found: list[Written] = []
     names: set[str] = set()
     for number, (source, parts) in enumerate(_passages(page)):
-        found.extend(_cut(_Passage(source, number, parts), names))
+        found.extend(_cut(_Passage(source, number, parts), page.language_tag_of, names))
     return [one for one in found if not (one.is_capital and _plain(one.word) in names)]
 
 
@@ -149,7 +148,7 @@ class _Passage:
         return self._owners[bisect_right(self._starts, at) - 1]
 
 
-def _cut(passage: _Passage, names: set[str]) -> Iterator[Written]:
+def _cut(passage: _Passage, tag_of: Callable[[Element], str], names: set[str]) -> Iterator[Written]:
     for place, match in enumerate(passage.words):
         word, element = match[0], passage.owner(match.start())
         language = tag_of(element)

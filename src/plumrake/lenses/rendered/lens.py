@@ -19,7 +19,7 @@ from plumrake.lenses.rendered.browser import BrowserPool, Tab
 from plumrake.lenses.rendered.decode import decode_document
 from plumrake.lenses.rendered.files import identify_pictures
 from plumrake.lenses.rendered.journeys import follow
-from plumrake.lenses.rendered.probing import take_pixels, try_layouts, walk
+from plumrake.lenses.rendered.probing import PageMoved, take_pixels, try_layouts, walk
 from plumrake.lenses.rendered.recognition import can_recognise, read_pictures
 from plumrake.lenses.wish import Wish
 
@@ -84,9 +84,10 @@ async def _probe(tab: Tab, page: Page, wish: Wish, seconds: float) -> None:
     lacking = set(document.evidence)
     try:
         async with asyncio.timeout(seconds):
-            if wish.pixels:
-                document.pixels = await take_pixels(tab, page)
-            lacking.discard("pixels")
+            with contextlib.suppress(PageMoved):
+                if wish.pixels:
+                    document.pixels = await take_pixels(tab, page)
+                lacking.discard("pixels")
             if wish.zoom:
                 document.trials = await try_layouts(tab, page)
             if wish.keyboard:

@@ -8,7 +8,7 @@ from PIL import ImageChops
 
 from plumrake.core.evidence import Misfit, Pixels, Trials, Walk
 from plumrake.core.page import Page
-from plumrake.core.probes import boxes_in_doubt, wants_walk
+from plumrake.core.probes import boxes_in_doubt, owners_in_doubt, wants_walk
 from plumrake.lenses.rendered.browser import Tab
 from plumrake.lenses.rendered.shots import shot
 
@@ -18,6 +18,7 @@ _MOST_COMPARED = 16
 _TRIES_OF_A_KIND = 2
 _MOST_TRIED = 20_000
 _NARROW = 320
+_MOVED = 3
 _NO_TEXT = (
     "*, *::before, *::after, ::placeholder, ::marker { color: transparent !important; -webkit-text-fill-color: transparent !important; "
     "-webkit-text-stroke-color: transparent !important; text-shadow: none !important; text-decoration-color: transparent !important; "
@@ -25,8 +26,12 @@ _NO_TEXT = (
 )
 
 
+class PageMoved(Exception):
+    """The page's layout is not what it was when the page was read: something came late and moved it."""
+
+
 async def take_pixels(tab: Tab, page: Page) -> Pixels | None:
-    """Return the strip of the page that holds the texts in doubt, shot with all text transparent; None where none is in doubt."""
+    """Return the strip of the page that holds the texts in doubt, shot with all text transparent; None where none is in doubt. Raises ``PageMoved``."""
     boxes = [box for box in boxes_in_doubt(page) if box[1] < _TALLEST]
     if not boxes:
         return None
@@ -36,9 +41,23 @@ async def take_pixels(tab: Tab, page: Page) -> Pixels | None:
     await tab.run("no_text.js", ["on", _NO_TEXT])
     try:
         picture = await shot(tab, (0, top, width, max(1, bottom - top)))
+        if await _have_moved(tab, page):
+            raise PageMoved
     finally:
         await tab.run("no_text.js", ["off", ""])
     return Pixels(top, picture.width, picture.height, picture.tobytes())
+
+
+async def _have_moved(tab: Tab, page: Page) -> bool:
+    """Tell whether most owners of the texts in doubt are elsewhere than when the page was read; single ones may move by themselves."""
+    owners = [element for element in owners_in_doubt(page) if element.box is not None]
+    places: list[list[float] | None] = await tab.run("places.js", [element.index for element in owners])
+    moved = sum(
+        place is None or abs(place[0] - element.box[0]) > _MOVED or abs(place[1] - element.box[1]) > _MOVED
+        for element, place in zip(owners, places, strict=True)
+        if element.box is not None
+    )
+    return moved * 2 > len(owners)
 
 
 async def try_layouts(tab: Tab, page: Page) -> Trials | None:
