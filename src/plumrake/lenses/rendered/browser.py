@@ -27,7 +27,7 @@ _ARGUMENTS = (
     "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic",
     "--disable-extensions", "--disable-default-apps", "--dns-prefetch-disable", "--force-color-profile=srgb", "--mute-audio",
     "--force-webrtc-ip-handling-policy=disable_non_proxied_udp", "--disable-features=Translate,OptimizationHints,MediaRouter",
-    "--autoplay-policy=user-gesture-required",
+    "--autoplay-policy=user-gesture-required", "--disable-checker-imaging",
 )  # fmt: skip
 
 

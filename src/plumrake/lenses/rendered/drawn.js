@@ -1,11 +1,13 @@
-// Waits until pictures are decoded, those put off by loading="lazy" too; gives for each whether it is no longer on its way.
+// Waits until pictures are there, those put off by loading="lazy" too; gives for each whether it is no longer on its way.
 async ([indices, milliseconds]) => {
   const elements = window[Symbol.for("plumrake.elements")] || [];
   const end = new Promise((settle) => setTimeout(() => settle(false), milliseconds));
-  const drawn = (element) => {
+  const there = (element) => {
     if (!(element instanceof HTMLImageElement)) return true;
     element.loading = "eager";
-    return Promise.race([element.decode().then(() => true, () => element.complete), end]); // a broken one comes no more either
+    if (element.complete) return true; // a broken one comes no more either
+    const arrives = new Promise((settle) => { for (const kind of ["load", "error"]) element.addEventListener(kind, () => settle(true), {once: true}); });
+    return Promise.race([arrives, end]);
   };
-  return Promise.all(indices.map((index) => drawn(elements[index])));
+  return Promise.all(indices.map((index) => there(elements[index])));
 }
