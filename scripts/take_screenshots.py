@@ -34,6 +34,7 @@ def main(address: str, folder: Path) -> None:
         "board": f"/sites/{SITE}/board",
         "pictures": f"/sites/{SITE}/pictures",
         "policy": f"/sites/{SITE}/policy",
+        "words": f"/sites/{SITE}/words?edition=live",
     }
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=find_browser())

@@ -155,6 +155,7 @@ def look(world: World, *targets: str, seconds: float = 20.0, page: str = "/", ht
         ("mailto:boats@harrowmere.example", "works", ""),
         ("mailto:boats@harrowmere.example?subject=A%20boat", "works", ""),
         ("mailto:boats at harrowmere", "dead", "no e-mail address"),
+        ("mailto:?subject=Look%20at%20this", "works", ""),
         ("mailto:", "dead", "no e-mail address"),
         ("tel:+44 (0)1632 960 001", "works", ""),
         ("tel:ring us", "dead", "no phone number"),

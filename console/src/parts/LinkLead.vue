@@ -15,5 +15,5 @@ const more = computed(() => [props.lead.says, props.lead.chain?.length ? `led to
 </template>
 
 <style scoped>
-.lead { overflow-wrap: anywhere; } .dead strong, .no-part strong, .only-in-staging strong { color: var(--barrier-ink); } .none strong { font-weight: 400; color: var(--ink-soft); }
+.lead .soft { margin-left: 8px; } .lead { overflow-wrap: anywhere; } .dead strong, .no-part strong, .only-in-staging strong { color: var(--barrier-ink); } .works strong, .none strong { font-weight: 400; color: var(--ink-soft); }
 </style>

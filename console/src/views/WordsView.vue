@@ -79,7 +79,7 @@ async function take(change: Promise<unknown>, heading: string) {
     </section>
     <section class="card stack tight" aria-labelledby="own-title">
       <h2 id="own-title" tabindex="-1">The site’s own words</h2>
-      <form v-if="mayChange" class="row" @submit.prevent="addTyped">
+      <form v-if="mayChange" class="row ends" @submit.prevent="addTyped">
         <div class="field"><label for="w-new">Words to add</label><InputText id="w-new" v-model="typed" autocomplete="off" maxlength="2000" aria-describedby="w-hint" /></div>
         <Button type="submit" label="Add" :disabled="!typed.trim()" :loading="add.isPending.value" />
         <span id="w-hint" class="soft small">Several at once with spaces between them</span>
@@ -96,3 +96,7 @@ async function take(change: Promise<unknown>, heading: string) {
     </section>
   </div>
 </template>
+
+<style scoped>
+td, th { min-width: 6.5em; } .ends { align-items: end; } .ends .small { padding-bottom: 10px; }
+</style>

@@ -33,7 +33,8 @@ _LONGEST_WAIT = 5.0
 _NOT_FOR_HEAD = frozenset({400, 403, 404, 405, 406, 410, 500, 501, 503})
 """Answers to HEAD after which GET is tried: many servers know no HEAD, or answer it wrongly."""
 _GONE = frozenset({404, 410})
-_MAIL = re.compile(r"mailto:[^\s@?,]+@[^\s@?,]+\.[^\s@?,]+(,[^\s@?,]+@[^\s@?,]+\.[^\s@?,]+)*(\?.*)?", re.IGNORECASE)
+_MAIL = re.compile(r"mailto:(\?.+|[^\s@?,]+@[^\s@?,]+\.[^\s@?,]+(,[^\s@?,]+@[^\s@?,]+\.[^\s@?,]+)*(\?.*)?)", re.IGNORECASE)
+"""RFC 6068; a letter may be begun without saying to whom ("share by e-mail")."""
 _PHONE = re.compile(r"tel:\+?[\d().\- ]*\d[\d().\- ]*(;.*)?", re.IGNORECASE)
 
 
