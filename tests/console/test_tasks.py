@@ -117,6 +117,37 @@ def test_anything_is_found_by_its_words(page: Page, swept: int) -> None:
     expect(page.get_by_role("dialog", name="Keys on this page")).to_contain_text("take back what was just done")
 
 
+def test_a_word_becomes_the_sites_own_by_keyboard(page: Page, swept: int, manager: PlumRake) -> None:
+    """What may be meant is asked, a word is added and taken back, several are added at once and one dropped; the focus is never lost."""
+    sign_in(page, MANAGER, f"/sites/{SITE}/words?edition=live")
+    press(page, page.get_by_role("button", name="What is meant? seperately"))
+    expect(page.get_by_text("Perhaps: separately")).to_be_visible(timeout=20_000)
+    doubted = page.get_by_role("button", name="Add to the site’s words: gongoozlers")
+    press(page, doubted)
+    expect(doubted).to_have_count(0)
+    expect(page.get_by_role("heading", name="In no dictionary")).to_be_focused()
+    assert [one.word for one in manager.words.list(SITE)] == ["gongoozlers"]
+    page.keyboard.press("u")
+    expect(doubted).to_be_visible()
+    assert list(manager.words.list(SITE)) == []
+    write(page, page.get_by_label("Words to add"), "Slow-Otter gongoozlers")
+    page.keyboard.press("Enter")
+    press(page, page.get_by_role("button", name="Drop Slow-Otter"))
+    expect(page.get_by_role("heading", name="The site’s own words")).to_be_focused()
+    assert [one.word for one in manager.words.list(SITE)] == ["gongoozlers"]
+
+
+def test_all_links_are_followed_and_the_dead_ones_listed(page: Page, swept: int) -> None:
+    """A round over all links is begun with a button and told when it is done; what it found is a filter of the list."""
+    sign_in(page, MANAGER, f"/sites/{SITE}/links")
+    expect(page.get_by_text("No link was followed yet.")).to_be_visible()
+    press(page, page.get_by_role("button", name="Follow all links"))
+    expect(page.get_by_text("Followed ")).to_be_visible(timeout=90_000)
+    press(page, page.get_by_role("button", name=re.compile(r"\d+ dead")))
+    expect(page.locator(".link", has_text="/share/?page=").first).to_contain_text("there is no such page (404")
+    assert "state=dead" in page.url
+
+
 def test_letters_may_be_kept_from_acting(page: Page, swept: int) -> None:
     """Who turns single letters off types them anywhere without being taken elsewhere (WCAG 2.1.4)."""
     sign_in(page, MANAGER, "/me")

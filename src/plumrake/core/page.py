@@ -24,7 +24,7 @@ from plumrake.core.style.background import Backgrounds, Surface
 from plumrake.core.style.runs import Run, runs_of
 from plumrake.core.style.visible import Sight
 from plumrake.core.words import has_letters_or_digits
-from plumrake.core.words.written import Written, written_words
+from plumrake.core.written import Written, written_words
 
 _MOST_OTHERS = 40
 

@@ -17,7 +17,7 @@ from spylls.hunspell import Dictionary
 
 from plumrake.core.evidence import Spelled
 from plumrake.core.page import Page
-from plumrake.core.words.written import is_known, slips_of, stems_of
+from plumrake.core.written import is_known, slips_of, stems_of
 
 _USUAL = {"en": ("en_GB", "en_US"), "pt": ("pt_PT", "pt_BR")}
 _MOST_WORDS, _SECONDS = 4000, 20.0

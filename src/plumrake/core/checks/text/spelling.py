@@ -38,7 +38,7 @@ from plumrake.core.evidence import Spelled
 from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, cant_tell
 from plumrake.core.page import Page
 from plumrake.core.registry import check
-from plumrake.core.words.written import Written, foreign_passages
+from plumrake.core.written import Written, foreign_passages
 
 _LANGUAGES = {
     "en": "English", "de": "German", "fr": "French", "es": "Spanish", "it": "Italian", "nl": "Dutch", "pl": "Polish", "sv": "Swedish",
