@@ -20,7 +20,10 @@ const { data: round } = useQuery({
 });
 const begin = useMutation({
   mutationFn: () => data(api.POST("/api/v1/sites/{slug}/links/round", { params: { path: slug.value } })),
-  onSuccess: (now) => cache.setQueryData(["link-round", slug.value], now),
+  onSuccess: (now) => {
+    document.getElementById("round-title")?.focus(); // the button cannot be pressed while a round is under way
+    cache.setQueryData(["link-round", slug.value], now);
+  },
 });
 watch(() => round.value?.ended_at, (ended, before) => { if (ended && before === null) void cache.invalidateQueries({ queryKey: ["links"] }); });
 const told = computed(() => {
@@ -33,7 +36,7 @@ const states = computed(() => LINK_STATES.flatMap(({ value, label }) => { const 
 
 <template>
   <section class="card row spread" aria-labelledby="round-title">
-    <div><h2 id="round-title">Where they lead</h2><p role="status" class="soft">{{ told }}</p>
+    <div><h2 id="round-title" tabindex="-1">Where they lead</h2><p role="status" class="soft">{{ told }}</p>
       <p v-if="states.length" class="row"><button v-for="one in states" :key="one.value" type="button" class="bare" @click="emit('show', one.value)">{{ one.says }}</button></p></div>
     <Button v-if="session.me && session.me.role !== 'reader'" label="Follow all links" variant="outlined" :disabled="!!round && !round.ended_at" :loading="begin.isPending.value" @click="begin.mutate()" />
     <Message v-if="begin.error.value" severity="error" role="alert">{{ says(begin.error.value) }}</Message>
