@@ -51,7 +51,10 @@ _NO_WORD = re.compile(
 )
 _LETTERS = r"[^\W\d_](?:[^\W\d_]|[\u0300-\u036f])*"
 _WORD = re.compile(rf"{_LETTERS}(?:['’ʼ‘]{_LETTERS})*(?:[-‐‑]{_LETTERS}(?:['’ʼ‘]{_LETTERS})*)*")
-_OPENING = re.compile(r"(?:^|[.!?:;…|–—•·/>→\n" + _HOLE + r"])[\s\"'“”‘’„«»‹›()\[\]]*$")
+_LONG_RUN = re.compile(r"\S{200,}")
+"""So much without a space is no word; what follows here looks at runs several times."""
+_LONGEST_TEXT = 1_000_000
+_ENDS, _AROUND, _NEAR = frozenset(".!?:;…|–—•·/>→\n" + _HOLE), " \t\r\f\u00a0\"'“”‘’„«»‹›()[]", 40
 _ROMAN = re.compile(r"[ivxlcdm]{2,}")
 _APOSTROPHES = str.maketrans("’ʼ‘‐‑", "'''--")
 _MOST_LETTERS = 60
@@ -132,13 +135,13 @@ class _Passage:
 
     def __init__(self, source: str, number: int, parts: list[tuple[str, Element]]) -> None:
         self.source, self.number = source, number
-        texts = [unicodedata.normalize("NFC", text.translate(_UNSEEN)) for text, _ in parts]
+        texts = [unicodedata.normalize("NFC", text.translate(_UNSEEN)) if len(text) <= _LONGEST_TEXT else _HOLE for text, _ in parts]
         self._starts, at = [], 0
         for text in texts:
             self._starts.append(at)
             at += len(text)
         self._owners = [owner for _, owner in parts]
-        self.text = "".join(texts)
+        self.text = _LONG_RUN.sub(lambda match: _HOLE * len(match[0]), "".join(texts))
         self.words = list(_WORD.finditer(_NO_WORD.sub(lambda match: "\0" * len(match[0]), self.text)))
         long = [match[0] for match in self.words if len(match[0]) >= _WEIGHTY]
         self.is_shouted = len(self.words) > 2 and sum(match[0].isupper() for match in self.words) >= _SHOUTED * len(self.words)
@@ -167,7 +170,10 @@ def _cut(passage: _Passage, tag_of: Callable[[Element], str], names: set[str]) -
 
 def _may_open(passage: _Passage, match: re.Match[str], language: str) -> bool:
     """Tell whether a capital may be there for the place's or the language's sake, and not since the word is a name."""
-    return passage.is_title or language.partition("-")[0] == "de" or _OPENING.search(passage.text, 0, match.start()) is not None
+    if passage.is_title or language.partition("-")[0] == "de":
+        return True
+    before = passage.text[max(0, match.start() - _NEAR) : match.start()].rstrip(_AROUND)
+    return not before or before[-1] in _ENDS
 
 
 def _is_short_form(word: str) -> bool:
