@@ -24,6 +24,7 @@ from plumrake.lenses.rendered.recognition import can_recognise, read_pictures
 from plumrake.lenses.wish import Wish
 
 _TALLEST = 12_000
+_LATE_SECONDS = 3
 _TRIES = 3
 
 
@@ -62,6 +63,8 @@ async def _render(pool: BrowserPool, fetched: Fetched, address: str, limits: Lim
             fetched = await follow(tab, wish.state, fetched, left())
         if wish.wait_for is not None:
             await tab.wait_for(wish.wait_for, left())
+        with contextlib.suppress(Error, TimeoutError):
+            await asyncio.wait_for(tab.run("unhurried.js", _LATE_SECONDS * 1000), min(left(), _LATE_SECONDS + 1))
         answer = await tab.collect(left(), limits.elements)
         document = await asyncio.to_thread(_document, answer, fetched, address, limits)
         page = Page(document)

@@ -58,10 +58,13 @@ async def read_pictures(tab: Tab, page: Page) -> dict[int, tuple[ReadWord, ...]]
         drawn: list[bool] = await tab.run("drawn.js", [[element.index for element in wanted], _DRAWN_SECONDS * 1000])
     if not all(drawn):
         raise TimeoutError(f"a picture was still on its way after {_DRAWN_SECONDS} s")
+    places: list[list[float] | None] = await tab.run("places.js", [element.index for element in wanted])
     found: dict[int, tuple[ReadWord, ...]] = {}
-    for element in wanted:
+    for element, place in zip(wanted, places, strict=True):
         assert element.box is not None
-        x, y, width, height = element.box
+        if place is None:
+            continue
+        (x, y), (_, _, width, height) = place, element.box  # where it is now: what came late may have pushed it on
         content = page.document.files.get(element.index)
         language = _language(page.language_of(element))
         picture: Image.Image | None = None
