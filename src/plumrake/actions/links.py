@@ -27,7 +27,7 @@ class NothingToFollow(ValueError):
     code = "nothing-to-follow"
 
 
-async def begin(connection: Connection, enqueue: Enqueue, site: Site, edition: str | None, by: int | None) -> None:
+async def begin_round(connection: Connection, enqueue: Enqueue, site: Site, edition: str | None, by: int | None) -> None:
     """Put a round over the links of the site's newest sweep into the queue. Raises ``NothingToFollow``, ``NotUnderWay``."""
     sweep_id = await sweeps.newest_done(connection, site.id, edition)
     if sweep_id is None:

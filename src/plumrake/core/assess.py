@@ -65,9 +65,8 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
     element = flag.element
     about_page = element is page.root
     is_all = about_page or element is page.body
-    marks = signature(element, page.role_of(element), "" if is_all else page.raw_name_of(element), () if is_all else flag.cause)
-    if flag.anywhere:
-        marks = flag.cause or ()
+    cause = () if is_all and not flag.anywhere else flag.cause
+    marks = signature(element, page.role_of(element), "" if is_all else page.raw_name_of(element), cause, anywhere=flag.anywhere)
     build = page.structure.key_of(element)
     region = page.structure.region_of(element)
     if region == "content" and not build and flag.cause is None and not any(mark.strip() for mark in marks[_SAYS:]):

@@ -150,11 +150,13 @@ def digest(*parts: str) -> str:
     return hashlib.sha256("\x1f".join(parts).encode("utf-8", "surrogatepass")).hexdigest()[:20]
 
 
-def signature(element: Element, role: str, name: str, cause: tuple[str, ...] | None) -> tuple[str, ...]:
+def signature(element: Element, role: str, name: str, cause: tuple[str, ...] | None, *, anywhere: bool = False) -> tuple[str, ...]:
     """Return what an element is known by when it is met again: tag, role, classes, name or text, target path, ancestor.
 
-    Where a check gives ``cause``, that stands for name and target.
+    Where a check gives ``cause``, that stands for name and target, and ``anywhere`` for all else too.
     """
+    if anywhere:
+        return cause or ()
     kind = (element.tag, role, " ".join(sorted(stable_classes(element))), _named_ancestor(element))
     if cause is not None:
         return (*kind, *cause)

@@ -64,7 +64,7 @@ async def _render(pool: BrowserPool, fetched: Fetched, address: str, limits: Lim
         if wish.wait_for is not None:
             await tab.wait_for(wish.wait_for, left())
         with contextlib.suppress(Error, TimeoutError):
-            await asyncio.wait_for(tab.run("unhurried.js", _LATE_SECONDS * 1000), min(left(), _LATE_SECONDS + 1))
+            await asyncio.wait_for(tab.run("arrived.js", [None, _LATE_SECONDS * 1000]), min(left(), _LATE_SECONDS + 1))
         answer = await tab.collect(left(), limits.elements)
         document = await asyncio.to_thread(_document, answer, fetched, address, limits)
         page = Page(document)

@@ -28,7 +28,7 @@ _LANGUAGES = {
 _SMALL, _ONE_LINE = 700, 40
 _MOST_KEPT = 4096
 _SECONDS = 60
-_DRAWN_SECONDS = 10
+_ARRIVAL_SECONDS = 10
 _SURE = 60
 
 _known: OrderedDict[tuple[str, int, int, str], tuple[ReadWord, ...]] = OrderedDict()
@@ -54,10 +54,10 @@ async def read_pictures(tab: Tab, page: Page) -> dict[int, tuple[ReadWord, ...]]
     wanted = pictures_to_read(page)
     if not wanted:
         return {}
-    async with asyncio.timeout(_DRAWN_SECONDS + 2):
-        drawn: list[bool] = await tab.run("drawn.js", [[element.index for element in wanted], _DRAWN_SECONDS * 1000])
-    if not all(drawn):
-        raise TimeoutError(f"a picture was still on its way after {_DRAWN_SECONDS} s")
+    async with asyncio.timeout(_ARRIVAL_SECONDS + 2):
+        there: list[bool] = await tab.run("arrived.js", [[element.index for element in wanted], _ARRIVAL_SECONDS * 1000])
+    if not all(there):
+        raise TimeoutError(f"a picture was still on its way after {_ARRIVAL_SECONDS} s")
     places: list[list[float] | None] = await tab.run("places.js", [element.index for element in wanted])
     found: dict[int, tuple[ReadWord, ...]] = {}
     for element, place in zip(wanted, places, strict=True):

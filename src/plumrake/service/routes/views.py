@@ -12,7 +12,7 @@ from fastapi import APIRouter, Query, Request
 from plumrake import models
 from plumrake.actions.deciding import offer_text
 from plumrake.actions.fixes import Actor
-from plumrake.actions.links import begin
+from plumrake.actions.links import begin_round
 from plumrake.records import causes, changes, links, sweeps, views
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Manager, SignedIn, Worker
@@ -168,7 +168,7 @@ async def list_links(
 async def follow_links(request: Request, slug: str, who: Worker, database: Database, edition: models.Edition | None = None) -> models.LinkRound:
     """Have every address that the pages of a site's newest sweep lead to asked, in live and where need be in staging."""
     site = await site_or_404(database, slug)
-    await begin(database, request.app.state.enqueue, site, edition, who.id)
+    await begin_round(database, request.app.state.enqueue, site, edition, who.id)
     return models.LinkRound.model_validate(await links.last_round(database, site.id))
 
 
