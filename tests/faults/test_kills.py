@@ -12,14 +12,10 @@ import pytest
 
 from plumrake import models
 from plumrake.client import PlumRake
-from plumrake.core.registry import catalogue
 from plumrake.demo.seed import SITE
-from plumrake.demo.site import answer_key
+from plumrake.demo.site import answer_key, journey_answers
 from tests.conftest import Running, serve_in_thread, wait_for
 from tests.hostile import PROBLEMS, hostile_server
-
-SECTION = "/archive/"
-"""The part of the demo that most is planted in."""
 
 
 def kill_tree(child: subprocess.Popen[bytes]) -> None:
@@ -51,9 +47,7 @@ def assert_whole(running: Running, manager: PlumRake, sweep_id: int) -> None:
         )
         assert most.fetchone() == (1,)
     found = Counter((one.path, one.check, one.selector) for one in manager.findings.list(SITE, sweep=sweep_id))
-    across = {one.id for one in catalogue().values() if one.across}
-    key = [answer for answer in answer_key("live") if answer["address"].startswith(SECTION) and answer["check"] not in across]
-    assert Counter({one: count for one, count in found.items() if one[1] not in across}) == Counter((a["address"], a["check"], a["selector"]) for a in key)
+    assert found == Counter((a["address"], a["check"], a["selector"]) for a in [*answer_key("live"), *journey_answers()])
 
 
 def last_progress(manager: PlumRake, sweep_id: int) -> models.Progress:
@@ -63,7 +57,7 @@ def last_progress(manager: PlumRake, sweep_id: int) -> models.Progress:
 def test_worker_killed(running: Running, manager: PlumRake) -> None:
     """A worker killed in mid-sweep: another one takes up what it held."""
     first = running.start("worker")
-    sweep = manager.sweeps.start(SITE, section=SECTION)
+    sweep = manager.sweeps.start(SITE)
     wait_until_some_are_read(manager, sweep.id)
     kill_tree(first)
     assert manager.sweeps.show(sweep.id).state == "running"
@@ -77,7 +71,7 @@ def test_worker_killed(running: Running, manager: PlumRake) -> None:
 def test_browser_killed(running: Running, manager: PlumRake) -> None:
     """The browser killed in mid-sweep: the worker starts it again and reads the pages that were open once more."""
     worker = running.start("worker")
-    sweep = manager.sweeps.start(SITE, section=SECTION, fresh=True)
+    sweep = manager.sweeps.start(SITE, fresh=True)
     wait_until_some_are_read(manager, sweep.id)
     found = browsers_of(worker)
     assert found, "the browser runs below the worker"
