@@ -208,3 +208,14 @@ def test_pixels_of_a_page_that_moved_meanwhile_do_not_count() -> None:
     assert (still.pixels is not None, "pixels" in still.evidence) == (True, True)
     assert (moved.pixels is None, "pixels" in moved.evidence) == (True, False)
     assert moved.trials is not None
+
+
+def test_control_that_is_pushed_away_while_it_is_looked_at_is_not_accused() -> None:
+    """A message that comes above a control just after it took focus moves it out of the picture: that is no missing mark."""
+    page = read(
+        "<style>a:focus{outline:none} p:has(:focus){background:#c00}</style><div id=told></div><p><a id=a href=/a>Locks</a></p>"
+        "<script>let times = 0; a.addEventListener('focus', () => { times += 1; if (times == 2) setTimeout(() => { told.style.height = '400px' }) })</script>"
+    )
+    assert page.document.walk is not None
+    assert page.document.walk.stops
+    assert page.document.walk.unmarked == ()

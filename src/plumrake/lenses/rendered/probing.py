@@ -16,6 +16,8 @@ _TALLEST, _WIDEST = 12_000, 2560
 _MOST_PRESSES = 250
 _MOST_COMPARED = 16
 _TRIES_OF_A_KIND = 2
+_LOOKS_THAT_AGREE = 2
+_MOST_LOOKS = 4
 _MOST_TRIED = 20_000
 _NARROW = 320
 _MOVED = 3
@@ -130,12 +132,23 @@ async def _trapped(tab: Tab, order: list[int], active: int, presses: int) -> tup
 
 
 async def _shows_focus(tab: Tab, index: int) -> bool:
-    """Tell whether the pixels around an element differ with and without focus."""
-    x, y, width, height = await tab.run("walk.js", ["focus", index])
-    clip = (max(0.0, x - 12), max(0.0, y - 12), min(width + 24, _WIDEST), min(height + 24, 2000.0))
-    if width < 1 or height < 1:
+    """Tell whether the pixels around an element differ with and without focus.
+
+    That they do not is said only if two looks agree, with the element at its place from beginning to end: a page that draws itself
+    anew in between tells nothing.
+    """
+    alike = 0
+    for _ in range(_MOST_LOOKS):
+        x, y, width, height = before = await tab.run("walk.js", ["focus", index])
+        if width < 1 or height < 1:
+            await tab.run("walk.js", ["blur", None])
+            return True
+        clip = (max(0.0, x - 12), max(0.0, y - 12), min(width + 24, _WIDEST), min(height + 24, 2000.0))
+        focused = await shot(tab, clip)
         await tab.run("walk.js", ["blur", None])
-        return True
-    focused = await shot(tab, clip)
-    await tab.run("walk.js", ["blur", None])
-    return ImageChops.difference(focused, await shot(tab, clip)).getbbox() is not None
+        if ImageChops.difference(focused, await shot(tab, clip)).getbbox() is not None:
+            return True
+        alike += await tab.run("walk.js", ["place", index]) == before
+        if alike == _LOOKS_THAT_AGREE:
+            return False
+    return True

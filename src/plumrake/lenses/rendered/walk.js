@@ -18,7 +18,7 @@
     return values.join(";");
   };
   const look = (element) => [null, "::before", "::after"].map((part) => bare(getComputedStyle(element, part))).join("|");
-    const hasCaret = (element) =>
+  const hasCaret = (element) =>
     (element instanceof HTMLInputElement && TYPED.test(element.type)) || element instanceof HTMLTextAreaElement || element.isContentEditable;
   const isStop = (element) => {
     if (!(element instanceof HTMLElement || element instanceof SVGElement) || element.tabIndex < 0 || element.disabled) return false;
@@ -73,7 +73,9 @@
             all: elements.flatMap((element, index) => (isStop(element) ? [index] : []))};
   }
   if (step === "dialogs") return wanted.map((index) => Boolean(elements[index].closest("dialog, [role=dialog], [role=alertdialog]")));
-  if (step === "focus") { elements[wanted].focus({preventScroll: true}); const box = elements[wanted].getBoundingClientRect(); return [box.left + scrollX, box.top + scrollY, box.width, box.height]; }
+  const place = (element) => { const box = element.getBoundingClientRect(); return [box.left + scrollX, box.top + scrollY, box.width, box.height]; };
+  if (step === "focus") { elements[wanted].focus({preventScroll: true}); return place(elements[wanted]); }
+  if (step === "place") return place(elements[wanted]);
   if (step === "blur") { if (document.activeElement) document.activeElement.blur(); return null; }
   document.removeEventListener("focusin", state.heard, true);
   document.adoptedStyleSheets = document.adoptedStyleSheets.filter((sheet) => sheet !== state.still);
