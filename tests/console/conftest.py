@@ -41,3 +41,4 @@ def sign_in(page: Page, email: str, to: str = "/") -> None:
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("button", name="Sign out", exact=True).wait_for()
+    page.wait_for_url(lambda address: "/sign-in" not in address)

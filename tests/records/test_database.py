@@ -24,6 +24,7 @@ APPLIED = {
     "0007.gate.sql": "fb1ecf5ed1ff26e3",
     "0008.words.sql": "f7ca2b1a4c8184e3",
     "0009.links.sql": "49004bf4cf3454bb",
+    "0010.links_in_sweeps.sql": "dc9c404adc51b052",
 }
 
 

@@ -12,6 +12,7 @@ from PIL import Image
 from plumrake.actions.fixes import settle
 from plumrake.actions.ports import Connect, Enqueue
 from plumrake.actions.sweeps import figures_of, kept_finding, policy_of
+from plumrake.actions.swept_links import close_round
 from plumrake.actions.telling import tell_done
 from plumrake.actions.verdicts import apply_to_sweep
 from plumrake.core.causes import gather
@@ -42,6 +43,8 @@ async def finish_sweep(connect: Connect, enqueue: Enqueue, sweep_id: int) -> Non
         await causes.keep_causes(connection, sweep, found)
         await _picture_causes(connection, sweep_id)
         await apply_to_sweep(connection, sweep.site_id, sweep_id, policy_of(sweep))
+        if policy_of(sweep).follow_links == "in-sweeps" and sweep.scope != "given" and sweep.section == "/":
+            await close_round(connection, sweep.site_id, sweep_id)
         await settle(connection, enqueue, sweep)
         done = await sweeps.sweep_by_id(connection, sweep_id)
         assert done is not None

@@ -15,6 +15,7 @@ from plumrake.actions.telling import Told, tell
 from plumrake.core.findings import weights_from
 from plumrake.core.fixes import LIVE, Move, Seen, Standing, State, moved, open_moves, verdict
 from plumrake.core.parts import Part, owner_of
+from plumrake.core.registry import catalogue
 from plumrake.records import fixes, people, sites, sweeps
 from plumrake.records.fixes import CausePages, Fix, Owner, Sight
 from plumrake.records.queries import Connection
@@ -273,20 +274,27 @@ async def _read_again(
     sample: int | None = None,
     rest: bool = False,
 ) -> None:
-    """Start a sweep of pages of a fix that is handed in, to prove it."""
+    """Start a sweep of pages of a fix that is handed in, through the lens that found it, to prove it."""
     site = await sites.site_by_id(connection, fix.site_id)
-    newest = await sweeps.newest_done(connection, site.id, fix.edition)
-    last = await sweeps.sweep_by_id(connection, newest) if newest is not None else None
-    asked = Asked(edition=fix.edition, lens=last.lens if last is not None else "rendered", scope="given", paths=tuple(paths))
+    finding = await sweeps.finding_by_id(connection, fix.finding_id) if fix.finding_id is not None else None
+    known = finding.sweep_id if finding is not None else await sweeps.newest_done(connection, site.id, fix.edition)
+    found_by = await sweeps.sweep_by_id(connection, known) if known is not None else None
+    asked = Asked(edition=fix.edition, lens=found_by.lens if found_by is not None else "rendered", scope="given", paths=tuple(paths))
     sweep_id = await start_sweep(connection, site, enqueue, asked, asked_by)
     await fixes.set_proof(connection, fix.id, sweep_id, sample=sample, rest=rest)
 
 
 async def settle(connection: Connection, enqueue: Enqueue, sweep: Sweep) -> None:
-    """Let a finished sweep move the fixes of its edition: proven, returned, void, open again; and hand out what policy says."""
+    """Let a finished sweep move the fixes of its edition: proven, returned, void, open again; and hand out what policy says.
+
+    A fix whose check the sweep did not make is left alone.
+    """
+    policy = policy_of(sweep)
+    tested = [check.id for check in catalogue().values() if policy.applies(check)]
     for sight in await fixes.sights(connection, sweep):
-        await _settle_one(connection, enqueue, sweep, sight)
-    await fixes.mark_places(connection, sweep)
+        if sight.check in tested:
+            await _settle_one(connection, enqueue, sweep, sight)
+    await fixes.mark_places(connection, sweep, tested)
     if sweep.scope != "given" and sweep.section == "/":
         await fixes.refresh(connection, sweep)
         await _by_policy(connection, sweep)
@@ -308,7 +316,7 @@ async def _settle_one(connection: Connection, enqueue: Enqueue, sweep: Sweep, si
     if move is not None:
         await move_fix(connection, sight.fix_id, Wanted(move, _told(move, seen, State(sight.state)), data=data), READING)
     elif proves and seen.unread:
-        says = f"{seen.unread} of its pages could not be read; the next sweep tries again"
+        says = f"{seen.unread} of its pages could not be read, or not with all that its check needs; the next sweep tries again"
         state = State.HANDED_IN.value
         await fixes.add_event(connection, sight.fix_id, "unproven", state, state, by_id=None, actor="reading", why=says, data=data)
 

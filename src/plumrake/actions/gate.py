@@ -22,6 +22,7 @@ from plumrake.actions.reading import PageResult, read_and_assess, with_links
 from plumrake.actions.sites import ground_of, origin_of_edition, policy_of_site, private_origins, with_own_words
 from plumrake.actions.sweeps import Asked as SweepAsked
 from plumrake.actions.sweeps import start_sweep
+from plumrake.actions.swept_links import editions_of
 from plumrake.actions.telling import tell_clearance, tell_release
 from plumrake.core.assess import Assessment, assess
 from plumrake.core.evidence import Network
@@ -32,7 +33,6 @@ from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
 from plumrake.lenses.fetch import Fetched
 from plumrake.lenses.frame import normal, set_into_frame
-from plumrake.lenses.links import Editions
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.problems import Problem, Unreadable
 from plumrake.lenses.reader import Obtained, PageReader
@@ -242,8 +242,7 @@ class _Desk:
         self._content = content
         self._live_address = origin_of_edition(site, "live") + clearance.path
         self._first_line = 0
-        staging = origin_of_edition(site, "staging") if site.staging_address else None
-        self._editions = Editions(origin_of_edition(site, "live"), staging)
+        self._editions = editions_of(site)
 
     async def _follow(self, page: Page) -> Network:
         return await self._reader.links.look(page, self._editions, _LINK_SECONDS)
@@ -299,11 +298,11 @@ class _Desk:
         except Unreadable:
             return None
         linked = await self._linked(fetched)
-        across = {check.id for check in catalogue().values() if check.across}
+        elsewhere = {check.id for check in catalogue().values() if check.across or Needs.NETWORK in check.needs}
         async with self._connect() as connection:
             known = await gate.live_reading(connection, self._site.id, self._asked.path, ground_of(self._site, self._asked.lens))
             if known is not None and known.content_hash == hash_of(fetched.body):
-                return [*linked, *(one for one in await gate.live_findings(connection, known.id) if one.check not in across)]
+                return [*linked, *(one for one in await gate.live_findings(connection, known.id) if one.check not in elsewhere)]
             answers = {replace(one, answer=None): one.answer for one in await gate.answers_at(connection, self._site.id, self._asked.path)}
 
         async def obtain(wish: Wish) -> Obtained:
@@ -315,7 +314,7 @@ class _Desk:
         return [*linked, *(replace(known, answer=answers.get(known)) for known in map(_known, result.assessment.findings))]
 
     async def _linked(self, fetched: Fetched) -> list[Known]:
-        """Return what the checks of links find on the live page: sweeps do not follow links, so it is not known from them."""
+        """Return what the checks of links find on the live page now: what its last reading knew of that may be old, or nothing."""
         following = [check.id for check in catalogue().values() if Needs.NETWORK in check.needs and self._policy.applies(check)]
         if not following:
             return []

@@ -1,22 +1,21 @@
-"""Following all links of a site: each address once, politely, in live and, where it is not there, in staging."""
+"""Following all links of a site on demand: each address once, politely, in live and, where it is not there, in staging."""
 
 from __future__ import annotations
 
 import asyncio
-from datetime import UTC, datetime, timedelta
+import time
+from datetime import UTC, datetime
 
 from plumrake.actions.planning import set_manners
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.sites import origin_of_edition, private_origins
 from plumrake.actions.sweeps import NotUnderWay
+from plumrake.actions.swept_links import AGE, editions_of
 from plumrake.core.evidence import LinkState
-from plumrake.lenses.links import Editions
 from plumrake.records import links, sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.records.sites import Site
 
-AGE = timedelta(minutes=30)
-"""What was asked so shortly ago is not asked again."""
 _MOST = 20_000
 _AT_ONCE = 40
 
@@ -40,17 +39,17 @@ async def begin_round(connection: Connection, enqueue: Enqueue, site: Site, edit
 
 async def follow(connect: Connect, readers: ReaderFor, site_id: int, sweep_id: int) -> None:
     """Ask every address that the sweep's pages lead to and keep what it answers, part by part."""
-    since = datetime.now(UTC) - AGE
+    begun_at, since = time.monotonic(), datetime.now(UTC) - AGE
     async with connect() as connection:
         site = await sites.site_by_id(connection, site_id)
         wanted = await links.addresses(connection, site_id, sweep_id, since, _MOST)
-    live = origin_of_edition(site, "live")
-    editions = Editions(live, origin_of_edition(site, "staging") if site.staging_address else None)
+    live, editions = origin_of_edition(site, "live"), editions_of(site)
     async with readers("markup", tuple(private_origins(site))) as reader:
         set_manners(reader, site, live)
 
         async def state_of(address: str) -> LinkState:
-            found = await reader.links.state_of(live + address if address.startswith("/") else address, editions)
+            age = time.monotonic() - begun_at
+            found = await reader.links.state_of(live + address if address.startswith("/") else address, editions, age)
             return found or LinkState("unknown", "it is no address of the web")
 
         for begin_at in range(0, len(wanted), _AT_ONCE):

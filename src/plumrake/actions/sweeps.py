@@ -16,6 +16,7 @@ from plumrake.actions.planning import set_manners
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.actions.sites import ground_of, origin_of_edition, private_origins, with_own_words
+from plumrake.actions.swept_links import SweptLinks
 from plumrake.core.assess import Assessment
 from plumrake.core.findings import Finding, Outcome
 from plumrake.core.journeys import State, is_state, states_of
@@ -143,7 +144,9 @@ async def _read_one(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, s
     archive = await archive_of(connect, site) if site.found_by == "archive" else None
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
         set_manners(reader, site, origin)
-        batch_reader = _BatchReader(reader, reader.occasion(f"sweep {sweep_id}"), origin, sweep, policy, archive, states_of(site.journeys))
+        links = SweptLinks(connect, reader.links, site, sweep) if policy.follow_links == "in-sweeps" else None
+        occasion = reader.occasion(f"sweep {sweep_id}")
+        batch_reader = _BatchReader(reader, occasion, origin, sweep, policy, archive, states_of(site.journeys), links)
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
     return await _keep(connect, enqueue, sweep_id, results, end)
 
@@ -220,9 +223,19 @@ class _BatchReader:
     """Reads pages of one sweep; an unchanged page is given back as it was planned."""
 
     def __init__(
-        self, reader: PageReader, occasion: Occasion, origin: str, sweep: Sweep, policy: Policy, archive: Archive | None, states: list[State]
+        self,
+        reader: PageReader,
+        occasion: Occasion,
+        origin: str,
+        sweep: Sweep,
+        policy: Policy,
+        archive: Archive | None,
+        states: list[State],
+        links: SweptLinks | None,
     ) -> None:
         self._reader = reader
+        self._links = links
+        self._follow = links.of_page if links is not None else None
         self._states = states
         self._archive = archive
         self._occasion = occasion
@@ -238,12 +251,12 @@ class _BatchReader:
             return await self._read_archived(self._archive, page)
         if is_state(page.path):
             return await self._read_state(page)
-        if self._is_said_unchanged(page):
+        if self._is_said_unchanged(page) and await self._leads_where_it_led(page):
             return page
         known = Known(page.etag, page.last_modified) if page.known_id is not None and page.resources is not None else None
         try:
             fetched = await self._reader.fetch(address, known)
-            if await self._is_unchanged(page, fetched):
+            if await self._is_unchanged(page, fetched) and await self._leads_where_it_led(page):
                 return page
             if fetched.is_unmodified:
                 fetched = await self._reader.fetch(address)
@@ -253,10 +266,13 @@ class _BatchReader:
         async def obtain(wish: Wish) -> Obtained:
             return await self._reader.read_fetched(fetched, address, wish)
 
-        result = await read_and_assess(obtain, self._policy, worth=self._shows_something_new, inventory=True)
+        result = await read_and_assess(obtain, self._policy, worth=self._shows_something_new, inventory=True, follow=self._follow)
         drawn_in = result.resources
         resources = await self._fingerprints.of_all(drawn_in) if drawn_in is not None else None
-        return _new_reading(page, result, resources, self._policy)
+        links = None
+        if self._links is not None and result.inventory is not None:
+            links = await self._links.digest([link["address"] for link in result.inventory.links], page.path)
+        return replace(_new_reading(page, result, resources, self._policy), links=links)
 
     async def _read_state(self, page: PlannedPage) -> NewReading:
         """Read a state of a journey; it is read anew each time, since nothing tells beforehand whether it is as it was."""
@@ -268,7 +284,9 @@ class _BatchReader:
         async def obtain(wish: Wish) -> Obtained:
             return replace(await self._reader.read_address(self._origin + state.begins_at, wish), address=address)
 
-        result = await read_and_assess(obtain, self._policy, state=state, worth=self._shows_something_new, inventory=True)
+        result = await read_and_assess(
+            obtain, self._policy, state=state, worth=self._shows_something_new, inventory=True, follow=self._follow
+        )
         return _new_reading(page, result, None, self._policy)
 
     async def _read_archived(self, archive: Archive, page: PlannedPage) -> NewReading:
@@ -298,6 +316,12 @@ class _BatchReader:
         if self._sweep.scope != "changed" or page.known_id is None or page.changed_on is None or page.checked_at is None:
             return False
         return page.changed_on < page.checked_at
+
+    async def _leads_where_it_led(self, page: PlannedPage) -> bool:
+        """Tell whether the links of the known reading lead to what they led to then; yes where nobody follows them."""
+        if self._links is None or page.known_id is None:
+            return True
+        return page.links == await self._links.digest_of(page.known_id, page.path)
 
     async def _is_unchanged(self, page: PlannedPage, fetched: Fetched) -> bool:
         """Tell whether the HTML and all that it draws in are those of the known reading."""

@@ -14,6 +14,8 @@ from plumrake.core.style.colours import NotAColour, parse
 
 WORD_LISTS: tuple[str, ...] = ("vague-links", "stock-texts", "picture-openings", "new-window", "vague-titles", "own-words")
 """The phrase lists that a policy may add to; ``own-words`` are words that are spelt right whatever dictionaries say."""
+FOLLOWS: tuple[str, ...] = ("on-demand", "in-sweeps")
+"""When links are followed: by the gate and when somebody asks for it, or in every sweep too."""
 HOLDS: tuple[str, ...] = ("barrier", "obstacle", "friction", "none")
 
 
@@ -32,6 +34,7 @@ class Policy:
     what lies in the first and not in the second is reported. ``wait_for`` is what the rendered lens waits for, ``hold``
     the least weight that keeps a page from being ready. ``palette`` is the site's colours, from which contrast proposals
     choose a pair too; ``logotypes`` are CSS selectors of texts that are logos, which no contrast is asked of (1.4.3).
+    ``follow_links`` says whether sweeps follow the pages' links.
 
     ``hand_out`` is the least weight of which every new cause becomes a fix of its owner by itself, due in ``due_days``;
     ``waivers_by`` are the roles that may grant waivers. ``gate`` says what holds a publication.
@@ -46,6 +49,7 @@ class Policy:
     regions: tuple[str, ...] = ()
     leave_out: tuple[str, ...] = ()
     wait_for: str | None = None
+    follow_links: str = "on-demand"
     hold: str = "obstacle"
     palette: tuple[str, ...] = ()
     logotypes: tuple[str, ...] = ()
@@ -68,6 +72,8 @@ class Policy:
         for name in self.words:
             if name not in WORD_LISTS:
                 raise BadPolicy(f"words: there is no list '{name}'; there are: {', '.join(WORD_LISTS)}")
+        if self.follow_links not in FOLLOWS:
+            raise BadPolicy(f"follow-links: '{self.follow_links}' is not known; write one of {', '.join(FOLLOWS)}")
         if self.hold not in HOLDS:
             raise BadPolicy(f"hold: '{self.hold}' is not known; write one of {', '.join(HOLDS)}")
         if self.hand_out not in HOLDS:
@@ -126,6 +132,7 @@ def policy_from(data: Mapping[str, Any]) -> Policy:
         "standard": str,
         "level": str,
         "wait_for": str,
+        "follow_links": str,
         "hold": str,
         "hand_out": str,
         "due_days": int,

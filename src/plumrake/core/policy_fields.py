@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from plumrake.core.criteria import LEVELS, STANDARDS
 from plumrake.core.findings import weights_from
-from plumrake.core.policy import BESIDE_READING, HOLDS, WORD_LISTS, Policy
+from plumrake.core.policy import BESIDE_READING, FOLLOWS, HOLDS, WORD_LISTS, Policy
 from plumrake.core.registry import Check, catalogue
 
 _FROM_FINDINGS = ("hold", "only", "without", "standard", "level", *BESIDE_READING)
@@ -40,6 +40,7 @@ FIELDS: tuple[FieldHelp, ...] = (
     FieldHelp("logotypes", "Logotypes", "CSS selectors of texts that are logos: no contrast is asked of them (WCAG 1.4.3).", "texts"),
     FieldHelp("palette", "Palette", "The site's colours. Contrast proposals choose the nearest pair of them too.", "texts"),
     FieldHelp("wait-for", "Wait for", "A CSS selector that has to be there before a page is read in the browser.", "text"),
+    FieldHelp("follow-links", "When links are followed", "At the gate and on demand alone, or in every sweep too: then dead links are findings with causes and fixes.", "choice", FOLLOWS),
     FieldHelp("words", "Word lists", f"Phrases added to the lists of the checks: {', '.join(WORD_LISTS)}.", "words", WORD_LISTS),
     FieldHelp("parameters", "Parameters of checks", "Values in place of a check's own, by check; its help page lists them.", "parameters"),
     FieldHelp("hand-out", "Hand out by itself", "New causes of this weight or worse become fixes of whoever answers for their pages.", "choice", HOLDS),

@@ -9,6 +9,7 @@ import asyncio
 import re
 import secrets
 import time
+from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
 from urllib.parse import urljoin, urlsplit
 
@@ -23,9 +24,11 @@ from plumrake.lenses.guard import origin
 from plumrake.lenses.manners import Manners, seconds_asked
 from plumrake.lenses.problems import Unreadable
 
+Ask = Callable[[str], Awaitable[LinkState | None]]
+"""Tell what a whole address leads to; None for what is no address to ask."""
 _AGE_SECONDS = 600.0
 _MOST_KEPT = 20_000
-_MOST_LINKS = 1_000
+MOST_LINKS = 1_000
 _MOST_BYTES = 1_000_000
 _REDIRECTS = 10
 _SECONDS_EACH = 8.0
@@ -68,10 +71,14 @@ class LinkProber:
         self._age = age_seconds
         self._known: dict[tuple[str, bool], tuple[float, asyncio.Task[Answered]]] = {}
 
-    async def look(self, page: Page, editions: Editions, seconds: float) -> Network:
-        """Return what the page's links lead to; what is not answered within ``seconds`` cannot be told."""
-        links = [link for link in page.exposed(role="link") if link.has("href")][:_MOST_LINKS]
-        wanted = {link.index: asyncio.ensure_future(self._state(page, link, editions)) for link in links}
+    async def look(self, page: Page, editions: Editions, seconds: float, ask: Ask | None = None) -> Network:
+        """Return what the page's links lead to, as ``ask`` tells it; what is not answered within ``seconds`` cannot be told."""
+
+        async def asked(address: str) -> LinkState | None:
+            return await self.state_of(address, editions)
+
+        links = [link for link in page.exposed(role="link") if link.has("href")][:MOST_LINKS]
+        wanted = {link.index: asyncio.ensure_future(self._state(page, link, ask or asked)) for link in links}
         if wanted:
             await asyncio.wait(wanted.values(), timeout=seconds)
         states: dict[int, LinkState] = {}
@@ -83,7 +90,8 @@ class LinkProber:
                 states[index] = state
         return Network(states, (editions.staging,) if editions.staging else ())
 
-    async def _state(self, page: Page, link: Element, editions: Editions) -> LinkState | None:
+    @staticmethod
+    async def _state(page: Page, link: Element, ask: Ask) -> LinkState | None:
         """Return what one link leads to; None for what is no address to ask."""
         written = link.get("href").strip()
         if written in ("", "#"):
@@ -93,10 +101,13 @@ class LinkProber:
         except ValueError:
             return LinkState("dead", "it is no address")
         address, _, fragment = full.partition("#")
-        return _on_this_page(page, fragment) if address == page.address.partition("#")[0] else await self.state_of(full, editions)
+        return _on_this_page(page, fragment) if address == page.address.partition("#")[0] else await ask(full)
 
-    async def state_of(self, full: str, editions: Editions) -> LinkState | None:
-        """Return what a whole address leads to, asked in live and, where it is not there, in staging; None for what is no address to ask."""
+    async def state_of(self, full: str, editions: Editions, age: float = _AGE_SECONDS) -> LinkState | None:
+        """Return what a whole address leads to, asked in live and, where it is not there, in staging; None for what is no address to ask.
+
+        What was asked no more than ``age`` seconds ago is not asked again.
+        """
         scheme = full.partition(":")[0].casefold()
         if scheme in ("mailto", "tel"):
             return _written(full, scheme)
@@ -110,11 +121,11 @@ class LinkProber:
         asked = "" if fragment.casefold() == "top" else fragment
         here = origin(address)
         if here not in (editions.live, editions.staging):
-            return self._shown(await self._ask(address, bool(asked)), asked)
+            return self._shown(await self._ask(address, bool(asked), age), asked)
         rest = address[len(here) :]
-        live = await self._ask(editions.live + rest, bool(asked))
+        live = await self._ask(editions.live + rest, bool(asked), age)
         if live.state == "dead" and editions.staging is not None:
-            staging = await self._ask(editions.staging + rest, bool(asked))
+            staging = await self._ask(editions.staging + rest, bool(asked), age)
             if staging.state == "works":
                 return LinkState("only-in-staging", live.says, live.status, live.chain)
         return self._shown(live, asked)
@@ -126,11 +137,11 @@ class LinkProber:
             there = fragment in answered.ids or (None if answered.has_scripts else False)
         return LinkState(answered.state, answered.says, answered.status, answered.chain, there)
 
-    async def _ask(self, address: str, wants_text: bool) -> Answered:
+    async def _ask(self, address: str, wants_text: bool, age: float) -> Answered:
         """Return what an address answers, from memory while that is fresh; several that ask at once wait for the one answer."""
         key, now = (address, wants_text), time.monotonic()
         known = self._known.get(key)
-        if known is None or now - known[0] > self._age:
+        if known is None or now - known[0] > min(age, self._age):
             while len(self._known) >= _MOST_KEPT:
                 self._known.pop(next(iter(self._known)))
             known = self._known[key] = (now, asyncio.ensure_future(self._find_out(address, wants_text)))

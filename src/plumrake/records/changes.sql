@@ -1,7 +1,7 @@
 -- name: figures
--- What became of the findings from one sweep to another: by kind and weight; pages that one of them could not read are left out.
+-- What became of the findings from one sweep to another: by kind and weight; pages that one of them could not read are left out, what the newer did not test is not gone.
 WITH in_both AS (
-    SELECT n.page_id FROM reading n JOIN reading o ON o.page_id = n.page_id AND o.sweep_id = %(base)s AND o.status = 'read'
+    SELECT n.page_id, n.untested FROM reading n JOIN reading o ON o.page_id = n.page_id AND o.sweep_id = %(base)s AND o.status = 'read'
     WHERE n.sweep_id = %(sweep)s AND n.status = 'read'),
 judged AS (
     SELECT f.weight, f.outcome, CASE WHEN EXISTS (
@@ -10,6 +10,7 @@ judged AS (
     FROM finding f JOIN in_both ON in_both.page_id = f.page_id WHERE f.sweep_id = %(sweep)s
     UNION ALL
     SELECT f.weight, f.outcome, 'gone' FROM finding f JOIN in_both ON in_both.page_id = f.page_id WHERE f.sweep_id = %(base)s
+        AND NOT in_both.untested @> jsonb_build_array(jsonb_build_object('check', f.check_id))
         AND NOT EXISTS (SELECT FROM finding n WHERE n.page_id = f.page_id AND n.place_key = f.place_key AND n.sweep_id = %(sweep)s))
 SELECT kind, CASE WHEN outcome = 'failed' THEN weight ELSE 'doubtful' END AS weight, count(*)::int AS count
 FROM judged GROUP BY 1, 2 ORDER BY 1, 2
@@ -23,7 +24,7 @@ WHERE f.sweep_id = CASE WHEN %(kind)s = 'gone' THEN %(base)s::bigint ELSE %(swee
     AND (%(cause)s::text IS NULL OR f.cause = %(cause)s)
     AND (%(path)s::text IS NULL OR v.path = %(path)s)
     AND CASE %(kind)s
-        WHEN 'gone' THEN NOT EXISTS (SELECT FROM finding x WHERE x.page_id = f.page_id AND x.place_key = f.place_key AND x.sweep_id = %(sweep)s)
+        WHEN 'gone' THEN NOT n.untested @> jsonb_build_array(jsonb_build_object('check', f.check_id)) AND NOT EXISTS (SELECT FROM finding x WHERE x.page_id = f.page_id AND x.place_key = f.place_key AND x.sweep_id = %(sweep)s)
         WHEN 'still' THEN EXISTS (SELECT FROM finding x WHERE x.page_id = f.page_id AND x.place_key = f.place_key AND x.sweep_id = %(base)s)
         ELSE f.returned = (%(kind)s = 'returned')
             AND NOT EXISTS (SELECT FROM finding x WHERE x.page_id = f.page_id AND x.place_key = f.place_key AND x.sweep_id = %(base)s) END

@@ -127,9 +127,13 @@ class FixPlace:
 
 @dataclass(frozen=True, slots=True)
 class Sight:
-    """What a sweep saw of a fix: places still faulty with the first of them, pages read, gone, and not read; and how its proof stands."""
+    """What a sweep saw of a fix: places still faulty with the first of them, pages read, gone, and not read; and how its proof stands.
+
+    A page that was read without the evidence that the fix's check needs is not read in this sense.
+    """
 
     fix_id: int
+    check: str
     state: str
     proof_sweep: int | None
     proof_sample: int | None
@@ -321,9 +325,9 @@ async def sights(connection: Connection, sweep: Sweep, *, fix_id: int | None = N
     return await rows(connection, _QUERIES["seen"], Sight, **values)
 
 
-async def mark_places(connection: Connection, sweep: Sweep) -> None:
-    """Keep which places of the edition's fixes a sweep still shows."""
-    await run(connection, _QUERIES["mark_places"], sweep_id=sweep.id, site_id=sweep.site_id, edition=sweep.edition)
+async def mark_places(connection: Connection, sweep: Sweep, tested: Sequence[str]) -> None:
+    """Keep which places of the edition's fixes a sweep still shows, of those whose check it ``tested``."""
+    await run(connection, _QUERIES["mark_places"], sweep_id=sweep.id, site_id=sweep.site_id, edition=sweep.edition, tested=list(tested))
 
 
 async def refresh(connection: Connection, sweep: Sweep) -> None:

@@ -115,7 +115,7 @@ WHERE l.fix_id = %(fix_id)s AND NOT EXISTS (SELECT FROM reading r WHERE r.page_i
 GROUP BY g.path ORDER BY g.path
 
 -- name: seen
--- What a sweep saw of the places of the edition's fixes; only fixes that have a page in the sweep.
+-- What a sweep saw of the places of the edition's fixes that have a page in it; a page read without what the fix's check needs counts as not read.
 WITH touched AS (
     SELECT DISTINCT l.fix_id FROM sweep_page sp JOIN fix_place l ON l.page_id = sp.page_id JOIN fix x ON x.id = l.fix_id
     WHERE sp.sweep_id = %(sweep_id)s AND x.edition = %(edition)s AND x.site_id = %(site_id)s AND (%(fix_id)s::bigint IS NULL OR x.id = %(fix_id)s)),
@@ -127,20 +127,21 @@ there AS (
             SELECT FROM fix_place l WHERE l.fix_id = x.id AND l.page_id = f.page_id AND l.place_key = f.place_key))
     GROUP BY t.fix_id),
 pages AS (
-    SELECT t.fix_id, count(*) FILTER (WHERE r.status = 'read') AS read,
+    SELECT t.fix_id, count(*) FILTER (WHERE r.tested) AS read,
         count(*) FILTER (WHERE r.problem_code = 'file-missing' OR r.problem_says LIKE '%% 404%%' OR r.problem_says LIKE '%% 410%%') AS gone,
         count(*) AS pages
-    FROM touched t JOIN (SELECT DISTINCT fix_id, page_id FROM fix_place) l ON l.fix_id = t.fix_id
+    FROM touched t JOIN fix x ON x.id = t.fix_id JOIN (SELECT DISTINCT fix_id, page_id FROM fix_place) l ON l.fix_id = t.fix_id
     LEFT JOIN LATERAL (
-        SELECT q.status, q.problem_code, q.problem_says FROM reading q
+        SELECT q.status = 'read' AND NOT q.untested @> jsonb_build_array(jsonb_build_object('check', x.check_id)) AS tested, q.problem_code, q.problem_says
+        FROM reading q
         WHERE q.page_id = l.page_id AND q.sweep_id = ANY(ARRAY[%(sweep_id)s, %(earlier)s]::bigint[]) ORDER BY q.sweep_id DESC LIMIT 1) r ON true
     GROUP BY t.fix_id)
-SELECT g.fix_id, x.state, x.proof_sweep, x.proof_sample, x.proof_rest, COALESCE(h.places, 0)::int AS there, h.finding_id, g.read::int, g.gone::int,
+SELECT g.fix_id, x.check_id AS check, x.state, x.proof_sweep, x.proof_sample, x.proof_rest, COALESCE(h.places, 0)::int AS there, h.finding_id, g.read::int, g.gone::int,
     (g.pages - g.read - g.gone)::int AS unread
 FROM pages g JOIN fix x ON x.id = g.fix_id LEFT JOIN there h ON h.fix_id = g.fix_id ORDER BY g.fix_id
 
 -- name: mark_places
--- Which places of the edition's fixes a sweep still shows; places that joined a cause are added.
+-- Which places of the edition's fixes a sweep still shows; places that joined a cause are added. What was not tested stays as it was.
 WITH joined AS (
     INSERT INTO fix_place (fix_id, page_id, place_key)
     SELECT DISTINCT x.id, f.page_id, f.place_key FROM fix x JOIN finding f ON f.sweep_id = %(sweep_id)s AND f.cause = x.cause AND f.check_id = x.check_id
@@ -148,6 +149,7 @@ WITH joined AS (
     ON CONFLICT DO NOTHING)
 UPDATE fix_place l SET there = NOT l.there FROM fix x, reading r
 WHERE x.id = l.fix_id AND x.site_id = %(site_id)s AND x.edition = %(edition)s AND r.sweep_id = %(sweep_id)s AND r.page_id = l.page_id
+    AND NOT r.untested @> jsonb_build_array(jsonb_build_object('check', x.check_id)) AND x.check_id = ANY(%(tested)s)
     AND l.there <> EXISTS (
         SELECT FROM finding f WHERE f.sweep_id = %(sweep_id)s AND f.page_id = l.page_id AND f.place_key = l.place_key AND f.check_id = x.check_id)
 

@@ -98,12 +98,16 @@ class PlannedPage:
     last_modified: str | None
     content_hash: str | None
     resources: dict[str, str] | None
+    links: str | None
     checked_at: datetime | None
 
 
 @dataclass(frozen=True, slots=True)
 class NewReading:
-    """A reading to keep, with its findings as the fields of ``look --as json`` and its picture."""
+    """A reading to keep, with its findings as the fields of ``look --as json`` and its picture.
+
+    ``links`` stands for what the page's links lead to, where they were followed: None, or a digest.
+    """
 
     page_id: int
     position: int
@@ -128,6 +132,7 @@ class NewReading:
     left_out: int = 0
     inventory: Inventory | None = None
     ways: Ways | None = None
+    links: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -96,7 +96,7 @@ WHERE id = %(id)s
 
 -- name: unread_of_batch
 -- The pages of a batch that have no reading yet, each with its newest reading on the same ground in an earlier sweep of the edition.
-SELECT p.id, p.path, sp.position, sp.changed_on, k.id AS known_id, k.etag, k.last_modified, k.content_hash, k.resources, k.checked_at
+SELECT p.id, p.path, sp.position, sp.changed_on, k.id AS known_id, k.etag, k.last_modified, k.content_hash, k.resources, k.links, k.checked_at
 FROM sweep_page sp JOIN page p ON p.id = sp.page_id LEFT JOIN LATERAL (
     SELECT r.* FROM reading r JOIN sweep o ON o.id = r.sweep_id
     WHERE r.page_id = p.id AND r.sweep_id < sp.sweep_id AND o.edition = %(edition)s AND o.ground = %(ground)s AND r.status = 'read'
@@ -140,10 +140,10 @@ INSERT INTO inventory (hash, census, pictures, links, colours) VALUES (%(hash)s,
 -- name: add_reading
 -- A page's reading in a sweep; none where there is one already.
 INSERT INTO reading (sweep_id, page_id, address, lens, status, problem_code, problem_says, title, language, content_hash, elements, untested, ready,
-    ready_alone, picture, seconds, etag, last_modified, resources, left_out, inventory, ways)
+    ready_alone, picture, seconds, etag, last_modified, resources, left_out, inventory, ways, links)
 VALUES (%(sweep_id)s, %(page_id)s, %(address)s, %(lens)s, %(status)s, %(problem_code)s, %(problem_says)s, %(title)s, %(language)s,
     %(content_hash)s, %(elements)s, %(untested)s, %(ready)s, %(ready)s, %(picture)s, %(seconds)s, %(etag)s, %(last_modified)s, %(resources)s,
-    %(left_out)s, %(inventory)s, %(ways)s)
+    %(left_out)s, %(inventory)s, %(ways)s, %(links)s)
 ON CONFLICT (sweep_id, page_id) DO NOTHING
 RETURNING id
 
@@ -152,9 +152,9 @@ RETURNING id
 WITH given AS (SELECT * FROM unnest(%(page_ids)s::bigint[], %(known_ids)s::bigint[], %(positions)s::int[]) AS g (page_id, known_id, position)),
 added AS (
     INSERT INTO reading (sweep_id, page_id, address, lens, status, title, language, content_hash, elements, untested, ready, ready_alone, picture,
-        seconds, etag, last_modified, resources, left_out, inventory, ways, kept_from, read_at)
+        seconds, etag, last_modified, resources, left_out, inventory, ways, links, kept_from, read_at)
     SELECT %(sweep_id)s, r.page_id, r.address, r.lens, r.status, r.title, r.language, r.content_hash, r.elements, r.untested, r.ready_alone, r.ready_alone,
-        r.picture, 0, r.etag, r.last_modified, r.resources, r.left_out, r.inventory, r.ways, COALESCE(r.kept_from, r.id), r.read_at
+        r.picture, 0, r.etag, r.last_modified, r.resources, r.left_out, r.inventory, r.ways, r.links, COALESCE(r.kept_from, r.id), r.read_at
     FROM given JOIN reading r ON r.id = given.known_id
     ON CONFLICT (sweep_id, page_id) DO NOTHING
     RETURNING id, page_id, ready),

@@ -1,0 +1,39 @@
+"""A site of a few pages of a test's own, which the test may change while it is served."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from http.server import ThreadingHTTPServer
+from pathlib import Path
+
+from plumrake.demo.server import make_server
+from tests.conftest import serve_in_thread
+
+
+@dataclass
+class SmallSite:
+    """Pages served from a folder; ``address`` ends with ``/``."""
+
+    folder: Path
+    server: ThreadingHTTPServer
+    address: str
+
+    def write(self, path: str, body: str) -> None:
+        """Write a page with a body of its own."""
+        (self.folder / path.strip("/")).mkdir(parents=True, exist_ok=True)
+        page = f"<!doctype html><html lang=en><title>{path.strip('/').title() or 'Home'} of the canal</title><main>{body}</main></html>"
+        (self.folder / path.strip("/") / "index.html").write_text(page)
+
+    def drop(self, path: str) -> None:
+        """Take a page away."""
+        (self.folder / path.strip("/") / "index.html").unlink()
+
+
+def small_site(folder: Path, pages: Mapping[str, str]) -> SmallSite:
+    """Serve pages, a body by path, from a folder until the server is shut down."""
+    server = make_server(folder, 0)
+    site = SmallSite(folder, server, f"{serve_in_thread(server)}/")
+    for path, body in pages.items():
+        site.write(path, body)
+    return site
