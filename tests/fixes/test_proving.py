@@ -6,10 +6,12 @@ from collections.abc import Iterator
 
 import psycopg
 import pytest
+from playwright.sync_api import Browser, expect
 
 from plumrake import models
 from plumrake.client import PlumRake
-from tests.conftest import Running, wait_for
+from tests.conftest import MANAGER, Running, wait_for
+from tests.console.conftest import sign_in
 from tests.small_site import SmallSite, small_site
 
 SITE = "small"
@@ -131,3 +133,20 @@ def test_gate_does_not_tell_a_dead_link_twice(rake: PlumRake) -> None:
     clearance = rake.gate.ask(SITE, "/locks/", lens="markup", document=f"<!doctype html><html lang=en><title>Locks of the canal</title><main>{PAGES['/locks/']}</main></html>")
     dead = [one for one in clearance.judged if one.check == "links/dead"]
     assert sorted((one.facts["target"], one.origin) for one in dead) == [("/coming/", "before"), ("/gone/", "before")]
+
+
+def test_a_dead_link_is_handed_out_with_its_new_address(rake: PlumRake, running: Running, pages: dict[str, SmallSite], browser: Browser) -> None:
+    """The console offers where the same words lead elsewhere; what is chosen is seen as markup and kept with the fix."""
+    pages["live"].write("/", PAGES["/"] + "<p><a href=/fees/>The eleventh</a></p>")
+    sweep = swept(rake)
+    finding = next(one for one in rake.findings.list(SITE, sweep=sweep.id, check="links/dead") if one.facts["target"] == "/coming/")
+    page = browser.new_page(base_url=running.address)
+    sign_in(page, MANAGER, f"/sites/{SITE}/findings/{finding.id}")
+    page.get_by_role("button", name="/fees/: propose this address").click()
+    expect(page.get_by_role("group", name="The mend as markup")).to_have_text('<a href="/fees/">The eleventh</a>')
+    page.get_by_role("button", name="Hand out with this proposal").click()
+    expect(page.get_by_text("Kept as the proposal of fix")).to_be_visible()
+    [fix] = [one for one in rake.fixes.list(SITE, check="links/dead") if one.cause == finding.cause]
+    assert fix.proposal is not None
+    assert (fix.proposal["attribute"], fix.proposal["value"]) == ("href", "/fees/")
+    page.close()

@@ -6,6 +6,7 @@ import Button from "primevue/button";
 import Message from "primevue/message";
 import { api, data, uniqueKey, type FindingInFull } from "@/api/client";
 import { inDays, says, stateName } from "@/format";
+import AddressMend from "@/mends/AddressMend.vue";
 import ContrastMend from "@/mends/ContrastMend.vue";
 import HeadingMend from "@/mends/HeadingMend.vue";
 import LinkMend from "@/mends/LinkMend.vue";
@@ -37,6 +38,7 @@ const control = computed<Component>(() => {
   const { check, facts, selector } = props.finding;
   if (Array.isArray(facts.proposals)) return ContrastMend;
   if (selector !== "html" && check.startsWith("headings/") && check !== "headings/styled-as-heading") return HeadingMend;
+  if (["links/dead", "links/dead-anchor", "links/staging-address", "links/not-verifiable"].includes(check)) return AddressMend;
   if (check.startsWith("links/") && !["links/acts-as-button", "links/only-colour"].includes(check)) return LinkMend;
   if (check.startsWith("pictures/") && !["pictures/moving", "pictures/background"].includes(check)) return PictureMend;
   if (check === "text/spelling") return SpellingMend;
