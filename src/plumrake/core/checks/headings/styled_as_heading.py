@@ -71,6 +71,7 @@ _NOT_IN = frozenset(
         "li",
     ]
 )
+_CONTROLS = frozenset(["a", "br", "img", "input", "select", "label"])
 _ORDINARY = frozenset(["p", "ul", "ol", "dl", "div", "table", "blockquote", "pre"])
 
 
@@ -90,9 +91,9 @@ _ORDINARY = frozenset(["p", "ul", "ol", "dl", "div", "table", "blockquote", "pre
 )
 def styled_as_heading(page: Page) -> Iterator[Flag]:
     """Yield every short block, wholly bold or clearly larger than body text, that ordinary text follows."""
-    body = _body_size(page)
+    body, elsewhere = _body_size(page), _elsewhere(page)
     for element in page.every_exposed():
-        if element.tag not in _CANDIDATES or not _is_block(element) or _is_elsewhere(page, element):
+        if element.tag not in _CANDIDATES or not _is_block(element) or element.index in elsewhere:
             continue
         text = page.text_of(element)
         if not text or len(text) >= _LONGEST or text[-1] in ".,;:…" or not has_letters_or_digits(text):
@@ -126,19 +127,23 @@ def _is_block(element: Element) -> bool:
     return element.style is not None and element.style.display in ("block", "flow-root", "flex")
 
 
-def _is_elsewhere(page: Page, element: Element) -> bool:
-    """Tell whether the block is part of a heading, cell, link, label or the like, or holds blocks or controls of its own."""
-    if any(
-        ancestor.tag in _NOT_IN or page.role_of(ancestor) in ("heading", "link", "button", "banner", "contentinfo")
-        for ancestor in (element, *element.ancestors())
-    ):
-        return True
-    return any(
-        inner.tag in ("a", "br", "img", "input", "select", "label")
-        or (_is_block(inner) and element.tag != "div")
-        or page.role_of(inner) in ("heading", "button")
-        for inner in element.descendants()
-    ) or (element.tag == "div" and any(_is_block(inner) for inner in element.descendants()))
+def _elsewhere(page: Page) -> set[int]:
+    """Return the elements that are part of a heading, cell, link, label or the like, or hold blocks or controls of their own."""
+    within: set[int] = set()
+    holds_control: set[int] = set()
+    holds_block: set[int] = set()
+    for element in page.elements:
+        own = element.tag in _NOT_IN or page.role_of(element) in ("heading", "link", "button", "banner", "contentinfo")
+        if own or (element.parent is not None and element.parent.index in within):
+            within.add(element.index)
+    for element in reversed(page.elements):
+        if element.parent is None:
+            continue
+        if element.index in holds_control or element.tag in _CONTROLS or page.role_of(element) in ("heading", "button"):
+            holds_control.add(element.parent.index)
+        if element.index in holds_block or _is_block(element):
+            holds_block.add(element.parent.index)
+    return within | holds_control | holds_block
 
 
 def _looks(element: Element) -> tuple[float, float] | None:
