@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import asyncio
+import contextlib
 import ipaddress
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
@@ -13,6 +15,7 @@ from hypothesis import strategies as st
 from plumrake.lenses.guard import Guard, is_public, origin_of
 from plumrake.lenses.problems import Unreadable
 from plumrake.lenses.reader import PageReader
+from plumrake.lenses.rendered.proxy import GuardProxy
 from tests.conftest import serve_in_thread
 
 PRIVATE = [
@@ -130,3 +133,34 @@ async def test_pages_leave_nothing_for_the_next() -> None:
         obtained = await reader.read_html(read, "http://same.invalid/")
     assert obtained.document is not None
     assert [element.text() for element in obtained.document.elements if element.tag == "h1"] == ["clean"]
+
+
+async def test_a_connection_of_the_proxy_ends_with_its_answer() -> None:
+    """The browser is told so, whatever the host says; and if it sends another request all the same, the connection still ends."""
+    body = b"x" * 30_000
+
+    async def answer(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        await reader.readuntil(b"\r\n\r\n")
+        writer.write(b"HTTP/1.1 103 Early Hints\r\nLink: </a>\r\n\r\nHTTP/1.1 200 OK\r\nConnection: keep-alive\r\nContent-Length: 30000\r\n\r\n" + body)
+        await writer.drain()
+        writer.close()
+
+    host = await asyncio.start_server(answer, "127.0.0.1", 0)
+    origin = f"http://127.0.0.1:{host.sockets[0].getsockname()[1]}"
+    asking = f"GET {origin}/ HTTP/1.1\r\nHost: canal\r\n\r\n".encode()
+
+    async def ask(port: int) -> bytes:
+        reader, writer = await asyncio.open_connection("127.0.0.1", port)
+        writer.write(asking)
+        first = await reader.readuntil(b"\r\n\r\n") + await reader.readuntil(b"\r\n\r\n")
+        await reader.readexactly(len(body))
+        writer.write(asking)
+        with contextlib.suppress(ConnectionError):
+            await reader.read()
+        writer.close()
+        return first
+
+    async with GuardProxy(Guard([origin]), most_bytes=10**6) as proxy, asyncio.timeout(20):
+        heads = await asyncio.gather(*(ask(proxy.port) for _ in range(100)))
+    host.close()
+    assert set(heads) == {b"HTTP/1.1 103 Early Hints\r\nLink: </a>\r\n\r\nHTTP/1.1 200 OK\r\nContent-Length: 30000\r\nConnection: close\r\n\r\n"}

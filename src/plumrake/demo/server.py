@@ -29,8 +29,11 @@ class _Handler(SimpleHTTPRequestHandler):
         super().end_headers()
 
 
+class _Server(ThreadingHTTPServer):
+    daemon_threads = True
+    request_queue_size = 128  # a browser asks for all of a page at once; what five waiting connections leave out would hang for seconds
+
+
 def make_server(folder: Path, port: int) -> ThreadingHTTPServer:
     """Return a server of ``folder`` on loopback that is bound but does not serve yet."""
-    server = ThreadingHTTPServer(("127.0.0.1", port), partial(_Handler, directory=str(folder)))
-    server.daemon_threads = True
-    return server
+    return _Server(("127.0.0.1", port), partial(_Handler, directory=str(folder)))

@@ -61,6 +61,8 @@ class GuardProxy:
                 await writer.drain()
         except (OSError, asyncio.IncompleteReadError, asyncio.LimitOverrunError, TimeoutError, ValueError):
             pass
+        except asyncio.CancelledError:
+            pass  # the proxy ends; the stream's own callback would print a task that was cancelled
         finally:
             self._open.discard(task)
             writer.close()
@@ -82,7 +84,7 @@ class GuardProxy:
                 return
             upstream = await self.guard.connect(host, parts.port or 80)
             upstream[1].write(f"{method} {path} HTTP/1.1\r\n".encode("latin-1") + _forwarded(fields))
-        await self._pipe_both(reader, writer, *upstream)
+        await self._pipe_both(reader, writer, *upstream, is_tunnel=method == "CONNECT")
 
     async def _answer_locally(self, writer: asyncio.StreamWriter, host: str, path: str) -> None:
         site = self._local.get(host)
@@ -94,10 +96,18 @@ class GuardProxy:
         await writer.drain()
 
     async def _pipe_both(
-        self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter, from_host: asyncio.StreamReader, to_host: asyncio.StreamWriter
+        self,
+        reader: asyncio.StreamReader,
+        writer: asyncio.StreamWriter,
+        from_host: asyncio.StreamReader,
+        to_host: asyncio.StreamWriter,
+        *,
+        is_tunnel: bool,
     ) -> None:
         sending = asyncio.ensure_future(_pipe(reader, to_host, self._most_bytes))
         try:
+            if not is_tunnel:
+                await _pass_heads(from_host, writer)
             await _pipe(from_host, writer, self._most_bytes)
         finally:
             sending.cancel()
@@ -110,12 +120,33 @@ async def _pipe(source: asyncio.StreamReader, sink: asyncio.StreamWriter, most_b
     """Copy until the source ends, falls silent, or has sent more than it may."""
     copied = 0
     while copied <= most_bytes:
-        chunk = await asyncio.wait_for(source.read(2**16), timeout=_IDLE_SECONDS)
+        async with asyncio.timeout(_IDLE_SECONDS):  # wait_for may swallow a cancellation that comes together with a chunk
+            chunk = await source.read(2**16)
         if not chunk:
             return
         copied += len(chunk)
         sink.write(chunk)
         await sink.drain()
+
+
+async def _pass_heads(source: asyncio.StreamReader, sink: asyncio.StreamWriter) -> None:
+    """Copy the head of a response, and those of interim ones (1xx) before it, saying that the connection ends with it (RFC 9112, 9.6).
+
+    Else the browser would send its next request on a connection that is about to be closed. What is no head is left for the copying.
+    """
+    status = b"1"
+    while status.startswith(b"1"):
+        try:
+            async with asyncio.timeout(_IDLE_SECONDS):
+                head = await source.readuntil(b"\r\n\r\n")
+        except asyncio.IncompleteReadError as ended:
+            sink.write(ended.partial)
+            return
+        first, *lines = head[:-4].split(b"\r\n")
+        status = first.partition(b" ")[2][:3]
+        if not status.startswith(b"1"):
+            lines = [*(line for line in lines if not line.lower().startswith((b"connection:", b"keep-alive:"))), b"Connection: close"]
+        sink.write(b"\r\n".join([first, *lines, b"", b""]))
 
 
 def _forwarded(fields: bytes) -> bytes:
