@@ -6,15 +6,12 @@ import InputText from "primevue/inputtext";
 import { api, data, type FindingInFull } from "@/api/client";
 import { LINK_STATES } from "@/choices";
 import type { Proposal } from "@/mends/proposal";
+import { useWay } from "@/use/way";
 
 /** Another address for a link that leads nowhere: written, or taken from what the same words lead to elsewhere on the site. */
 const props = defineProps<{ finding: FindingInFull }>();
 const chosen = defineModel<Proposal | null>({ required: true });
-const { data: rows } = useQuery({
-  queryKey: ["way", computed(() => [props.finding.reading_id, "links"])],
-  queryFn: () => data(api.GET("/api/v1/readings/{reading_id}/ways/{name}", { params: { path: { reading_id: props.finding.reading_id, name: "links" } } })),
-  staleTime: Infinity,
-});
+const { data: rows } = useWay(() => props.finding.reading_id, "links");
 const link = computed(() => rows.value?.rows.find((row) => row.selector === props.finding.selector) as { name: string; target: string; address: string } | undefined);
 const now = computed(() => link.value?.target ?? String(props.finding.facts.target ?? ""));
 const { data: alike } = useQuery({

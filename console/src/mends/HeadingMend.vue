@@ -1,17 +1,13 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
-import { api, data, type FindingInFull } from "@/api/client";
+import type { FindingInFull } from "@/api/client";
 import type { Proposal } from "@/mends/proposal";
+import { useWay } from "@/use/way";
 
 /** The page's outline with the heading in it: choose its level and see what becomes of the rest. */
 const props = defineProps<{ finding: FindingInFull }>();
 const chosen = defineModel<Proposal | null>({ required: true });
-const { data: way } = useQuery({
-  queryKey: ["way", computed(() => [props.finding.reading_id, "outline"])],
-  queryFn: () => data(api.GET("/api/v1/readings/{reading_id}/ways/{name}", { params: { path: { reading_id: props.finding.reading_id, name: "outline" } } })),
-  staleTime: Infinity,
-});
+const { data: way } = useWay(() => props.finding.reading_id, "outline");
 interface Row { kind: string; level: number | null; name: string; selector: string }
 const headings = computed(() => ((way.value?.rows ?? []) as unknown as Row[]).filter((row) => row.kind === "heading"));
 const at = computed(() => headings.value.findIndex((row) => row.selector === props.finding.selector));

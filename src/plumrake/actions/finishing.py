@@ -43,7 +43,7 @@ async def finish_sweep(connect: Connect, enqueue: Enqueue, sweep_id: int) -> Non
         await causes.keep_causes(connection, sweep, found)
         await _picture_causes(connection, sweep_id)
         await apply_to_sweep(connection, sweep.site_id, sweep_id, policy_of(sweep))
-        if policy_of(sweep).follow_links == "in-sweeps" and sweep.scope != "given" and sweep.section == "/":
+        if policy_of(sweep).sweeps_follow_links and sweep.is_whole:
             await close_round(connection, sweep.site_id, sweep_id)
         await settle(connection, enqueue, sweep)
         done = await sweeps.sweep_by_id(connection, sweep_id)

@@ -295,7 +295,7 @@ async def settle(connection: Connection, enqueue: Enqueue, sweep: Sweep) -> None
         if sight.check in tested:
             await _settle_one(connection, enqueue, sweep, sight)
     await fixes.mark_places(connection, sweep, tested)
-    if sweep.scope != "given" and sweep.section == "/":
+    if sweep.is_whole:
         await fixes.refresh(connection, sweep)
         await _by_policy(connection, sweep)
 

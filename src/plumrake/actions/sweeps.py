@@ -144,7 +144,7 @@ async def _read_one(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, s
     archive = await archive_of(connect, site) if site.found_by == "archive" else None
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
         set_manners(reader, site, origin)
-        links = SweptLinks(connect, reader.links, site, sweep) if policy.follow_links == "in-sweeps" else None
+        links = SweptLinks(connect, reader.links, site, sweep) if policy.sweeps_follow_links else None
         occasion = reader.occasion(f"sweep {sweep_id}")
         batch_reader = _BatchReader(reader, occasion, origin, sweep, policy, archive, states_of(site.journeys), links)
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))

@@ -33,7 +33,8 @@ def editions_of(site: Site) -> Editions:
 class SweptLinks:
     """What the links of a sweep's pages lead to: asked once in the sweep, and kept.
 
-    What works is not asked again within half an hour, unless the sweep is to read everything afresh or to prove something. In a sweep of staging a link to a page that is in staging alone works: both are published together.
+    What works is not asked again within half an hour, unless the sweep is to read everything afresh or to prove something. In a sweep
+    of staging a link to a page that is in staging alone works: both are published together.
     """
 
     def __init__(self, connect: Connect, prober: LinkProber, site: Site, sweep: Sweep) -> None:

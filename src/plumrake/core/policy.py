@@ -108,6 +108,11 @@ class Policy:
             if type(value) is not type(known[name]):
                 raise BadPolicy(f"parameters of {identifier}: '{name}' has to be a {type(known[name]).__name__}, not {value!r}")
 
+    @property
+    def sweeps_follow_links(self) -> bool:
+        """Tell whether sweeps ask where links lead."""
+        return self.follow_links == "in-sweeps"
+
     def applies(self, check: Check) -> bool:
         """Tell whether the check is asked for: not switched off, and one of its criteria within standard and level."""
         if self.only and not any(_covers(item, check) for item in self.only):

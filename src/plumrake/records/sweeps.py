@@ -49,6 +49,11 @@ class Sweep:
     kept: int
     found: dict[str, int]
 
+    @property
+    def is_whole(self) -> bool:
+        """Tell whether it reads all pages of its edition: neither a section nor given ones."""
+        return self.scope != "given" and self.section == "/"
+
 
 @dataclass(frozen=True, slots=True)
 class NewSweep:
