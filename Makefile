@@ -6,18 +6,23 @@ PYTHON := .venv/bin/python
 demo: setup console
 	$(PYTHON) -m plumrake demo up
 
-test: setup lint console
-	$(PYTHON) -m pytest
+test: setup
+	@$(MAKE) -j2 --no-print-directory --output-sync=target lint console
+	$(PYTHON) -m pytest -n 2 --dist loadfile --no-loadscope-reorder
 
 setup:
 	@scripts/setup.sh
 
-lint:
+lint: setup
 	@echo "== lint, types, import direction"
 	.venv/bin/ruff check .
+	.venv/bin/ruff format --check -q .
+	.venv/bin/sqlfluff lint -q --processes 2 src/plumrake/records
 	.venv/bin/mypy
 	.venv/bin/lint-imports --no-cache
 	$(PYTHON) scripts/make_sync_client.py --check
+	$(PYTHON) scripts/make_terms.py --check
+	$(PYTHON) scripts/make_policy_pages.py --check
 
 console: setup
 	@scripts/build_console.sh

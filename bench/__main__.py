@@ -1,7 +1,25 @@
 """Run every benchmark and print what it measured."""
 
-from bench import console, contrast_pixels, gate, large_page, names_and_roles, rendered_pace, spelling, whole_site
+from bench import (
+    console,
+    contrast_pixels,
+    gate,
+    large_page,
+    names_and_roles,
+    rendered_pace,
+    spelling,
+    whole_site,
+)
 
-for module in (names_and_roles, contrast_pixels, large_page, rendered_pace, spelling, whole_site, console, gate):
+for module in (
+    names_and_roles,
+    contrast_pixels,
+    large_page,
+    rendered_pace,
+    spelling,
+    whole_site,
+    console,
+    gate,
+):
     print(f"== {(module.__doc__ or '').splitlines()[0]}")
     module.main()

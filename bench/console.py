@@ -1,7 +1,9 @@
-"""The console on a service with a million findings: first views cold, moves between views warm, scrolling, size of its scripts.
+"""The console on a service with a million findings: first views cold, moves between views warm,
+scrolling, size of its scripts.
 
-``python -m bench.console [FINDINGS] [FIXES]``. Times are those of headless Chromium from the start of the navigation (or the key) until the
-view's last part is painted, medians; beside each stands the ratio to a bare page of the same service (its health answer), loaded in the same run.
+``python -m bench.console [FINDINGS] [FIXES]``. Times are those of headless Chromium from the start
+of the navigation (or the key) until the view's last part is painted, medians; beside each stands
+the ratio to a bare page of the same service (its health answer), loaded in the same run.
 """
 
 from __future__ import annotations
@@ -24,22 +26,44 @@ from plumrake.lenses.rendered.unprivileged import find_browser
 _PER_PAGE = 100
 _TIMES = 7
 VIEWS = {
-    "overview": (f"/sites/{SITE}", "main .weights"), "causes": (f"/sites/{SITE}/causes", "main li"), "findings": (f"/sites/{SITE}/findings", "main li"),
-    "pages": (f"/sites/{SITE}/pages", "main li"), "fixes": (f"/sites/{SITE}/fixes", "main .line"), "board": (f"/sites/{SITE}/board", "main .ticket"),
-}  # fmt: skip
-KEYS = {"causes": "g c", "findings": "g i", "pages": "g p", "fixes": "g f", "board": "g b", "overview": "g o"}
+    "overview": (f"/sites/{SITE}", "main .weights"),
+    "causes": (f"/sites/{SITE}/causes", "main li"),
+    "findings": (f"/sites/{SITE}/findings", "main li"),
+    "pages": (f"/sites/{SITE}/pages", "main li"),
+    "fixes": (f"/sites/{SITE}/fixes", "main .line"),
+    "board": (f"/sites/{SITE}/board", "main .ticket"),
+}
+KEYS = {
+    "causes": "g c",
+    "findings": "g i",
+    "pages": "g p",
+    "fixes": "g f",
+    "board": "g b",
+    "overview": "g o",
+}
 _FRAMES = """() => new Promise((done) => {
   const gaps = []; let last = performance.now(), at = 0;
-  const step = (now) => { gaps.push(now - last); last = now; at += 1; scrollBy(0, 120); at < 240 ? requestAnimationFrame(step) : done(gaps.slice(1)); };
+  const step = (now) => {
+    gaps.push(now - last); last = now; at += 1; scrollBy(0, 120);
+    at < 240 ? requestAnimationFrame(step) : done(gaps.slice(1));
+  };
   requestAnimationFrame(step);
 })"""
 
 
 def main(findings: int = 1_000_000, fixes: int = 50_000) -> None:
-    """Print the sizes, the times of each view cold and warm, and the gaps between frames while scrolling."""
+    """Print the sizes, the times of each view cold and warm, and the gaps between frames while
+    scrolling."""
     _sizes()
     with running(workers=0) as service, sync_playwright() as playwright:
-        fill(service.database, pages=findings // _PER_PAGE, per_page=_PER_PAGE, causes=fixes, people=50, live=False)
+        fill(
+            service.database,
+            pages=findings // _PER_PAGE,
+            per_page=_PER_PAGE,
+            causes=fixes,
+            people=50,
+            live=False,
+        )
         print(f"{findings:,} findings, {fixes:,} fixes")
         browser = playwright.chromium.launch(executable_path=find_browser())
         server = service.rake.server
@@ -53,21 +77,30 @@ def main(findings: int = 1_000_000, fixes: int = 50_000) -> None:
         print(f"  bare answer in the browser, cold: {bare * 1000:.0f} ms")
         for name, (place, there) in VIEWS.items():
             seconds = _median(lambda place=place, there=there: _cold(fresh(), place, there))  # type: ignore[misc]
-            print(f"  {name:<10} cold {seconds * 1000:6.0f} ms ({seconds / bare:4.1f} × the bare answer)")
+            print(
+                f"  {name:<10} cold {seconds * 1000:6.0f} ms ({seconds / bare:4.1f} × the "
+                "bare answer)"
+            )
         page = fresh()
         page.goto(VIEWS["overview"][0])
         page.locator(VIEWS["overview"][1]).first.wait_for()
         for name, keys in [*KEYS.items(), *KEYS.items()][: len(KEYS)]:
             _warm(page, keys, VIEWS[name][1])
         for name, keys in KEYS.items():
-            seconds = statistics.median(_warm_from_elsewhere(page, name, keys) for _ in range(_TIMES))
+            seconds = statistics.median(
+                _warm_from_elsewhere(page, name, keys) for _ in range(_TIMES)
+            )
             print(f"  {name:<10} warm {seconds * 1000:6.0f} ms")
         for name in ("findings", "causes", "fixes"):
             page.goto(VIEWS[name][0])
             page.locator(VIEWS[name][1]).first.wait_for()
             page.wait_for_timeout(800)
             gaps = sorted(page.evaluate(_FRAMES))
-            print(f"  scrolling {name}: {len(gaps)} frames, median {statistics.median(gaps):.1f} ms, longest {gaps[-1]:.1f} ms, over 50 ms: {sum(gap > 50 for gap in gaps)}")
+            print(
+                f"  scrolling {name}: {len(gaps)} frames, median "
+                f"{statistics.median(gaps):.1f} ms, longest {gaps[-1]:.1f} ms, over 50 ms: "
+                f"{sum(gap > 50 for gap in gaps)}"
+            )
         browser.close()
 
 

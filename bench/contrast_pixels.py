@@ -1,8 +1,9 @@
 """How far text and background colours agree with the pixels of a screenshot, on plain backgrounds.
 
-Of every page of the list a few runs of text are taken at even distances. A run agrees when the commonest colour in the
-box of its widest line is its background, every other pixel lies between background and text colour, and some pixel comes
-near the text colour (smoothed type seldom reaches it).
+Of every page of the list a few runs of text are taken at even distances. A run agrees when the
+commonest colour in the box of its widest line is its background, every other pixel lies between
+background and text colour, and some pixel comes near the text colour (smoothed type seldom reaches
+it).
 """
 
 from __future__ import annotations
@@ -11,7 +12,7 @@ import asyncio
 from collections import Counter
 
 from bench.pages import listed_pages
-from plumrake.core.dom import Box
+from plumrake.core.geometry import Box
 from plumrake.core.page import Page
 from plumrake.core.style.background import Surface
 from plumrake.core.style.runs import Run
@@ -38,22 +39,35 @@ async def _main() -> None:
                 fetched = await reader._fetch_file(file, folder)
                 async with reader._pool.tab() as tab:
                     await tab.load(fetched, 20)
-                    page = Page(decode_document(await tab.collect(30, 200_000), "page", "", most_elements=200_000))
+                    page = Page(
+                        decode_document(
+                            await tab.collect(30, 200_000), "page", "", most_elements=200_000
+                        )
+                    )
                     for run, surface in _sample(page):
                         sampled += 1
                         why = await _differs(tab, run, surface)
                         agreed += why is None
                         if why is not None:
                             told.append(f"{file.name} {page.selector_of(run.owner)[:70]}: {why}")
-    print(f"{sampled} runs of text sampled, {agreed} agree with the pixels ({100 * agreed / max(1, sampled):.1f} %)")
+    print(
+        f"{sampled} runs of text sampled, {agreed} agree with the pixels "
+        f"({100 * agreed / max(1, sampled):.1f} %)"
+    )
     for line in told[:20]:
         print("  ", line)
 
 
 def _sample(page: Page) -> list[tuple[Run, Surface]]:
-    known = [(run, surface) for run, surface in page.text_runs if surface is not None and len(run.text.strip()) > 6]
+    known = [
+        (run, surface)
+        for run, surface in page.text_runs
+        if surface is not None and len(run.text.strip()) > 6
+    ]
     usable = [
-        (run, surface) for run, surface in known if _widest(run)[1] < _TALLEST and _widest(run)[2] > _LEAST_WIDE and _widest(run)[0] >= 0
+        (run, surface)
+        for run, surface in known
+        if _widest(run)[1] < _TALLEST and _widest(run)[2] > _LEAST_WIDE and _widest(run)[0] >= 0
     ]
     step = max(1, len(usable) // EACH)
     return usable[::step][:EACH]
@@ -65,9 +79,14 @@ def _widest(run: Run) -> Box:
 
 async def _differs(tab: Tab, run: Run, surface: Surface) -> str | None:
     x, y, width, height = _widest(run)
-    picture = await shot(tab, (round(x) + 1, round(y) + 1, round(width) - 2, max(1, round(height) - 2)))
+    picture = await shot(
+        tab, (round(x) + 1, round(y) + 1, round(width) - 2, max(1, round(height) - 2))
+    )
     pixels = Counter(picture.get_flattened_data())
-    text, ground = (tuple(round(255 * part) for part in colour[:3]) for colour in (surface.text, surface.background))
+    text, ground = (
+        tuple(round(255 * part) for part in colour[:3])
+        for colour in (surface.text, surface.background)
+    )
     common = pixels.most_common(1)[0][0]
     if max(abs(a - b) for a, b in zip(common, ground, strict=True)) > 1:
         return f"commonest pixel {common}, background {ground}"

@@ -1,6 +1,8 @@
-"""The gate's answer for a draft of a typical page of the demo, warm: through either lens, beside the browser's bare load of that page.
+"""The gate's answer for a draft of a typical page of the demo, warm: through either lens, beside
+the browser's bare load of that page.
 
-``python -m bench.gate [TIMES]``. Service, worker, database and the demo site run for this alone; times are those of the whole answer over HTTP.
+``python -m bench.gate [TIMES]``. Service, worker, database and the demo site run for this alone;
+times are those of the whole answer over HTTP.
 """
 
 from __future__ import annotations
@@ -17,7 +19,7 @@ from playwright.sync_api import sync_playwright
 from bench.service import running
 from plumrake import models
 from plumrake.demo.server import make_server
-from plumrake.demo.site import write_edition
+from plumrake.demo.site import write_environment
 from plumrake.lenses.rendered.unprivileged import find_browser
 
 PATH = "/visit/towpath/"
@@ -29,8 +31,12 @@ def main(times: int = 15) -> None:
         server = make_server(Path(folder), 0)
         threading.Thread(target=server.serve_forever, daemon=True).start()
         origin = f"http://127.0.0.1:{server.server_address[1]}"
-        write_edition("live", Path(folder), origin)
-        service.rake.sites.add(models.NewSite(slug="bench", name="Bench", live_address=f"{origin}/", private_leave=True))
+        write_environment("live", Path(folder), origin)
+        service.rake.sites.add(
+            models.NewSite(
+                slug="bench", name="Bench", live_address=f"{origin}/", private_leave=True
+            )
+        )
         sweep = service.rake.sweeps.start("bench", section="/visit/")
         assert list(service.rake.sweeps.follow(sweep.id))[-1].kind == "done"
         page = (Path(folder) / PATH.strip("/") / "index.html").read_text()
@@ -40,11 +46,19 @@ def main(times: int = 15) -> None:
             spent = []
             for number in range(times + 3):
                 start = time.perf_counter()
-                answer = service.rake.gate.ask("bench", PATH, document=page.replace("</article>", f"<p>Number {number}.</p></article>"), lens=lens)  # type: ignore[arg-type]
+                answer = service.rake.gate.ask(
+                    "bench",
+                    PATH,
+                    document=page.replace("</article>", f"<p>Number {number}.</p></article>"),
+                    lens=lens,
+                )  # type: ignore[arg-type]
                 spent.append(time.perf_counter() - start)
                 assert answer.state == "answered"
             median = statistics.median(spent[3:])
-            print(f"  {lens:<9} {median * 1000:6.0f} ms at the median, {max(spent[3:]) * 1000:.0f} ms at most, {median / bare:.1f} × the bare load")
+            print(
+                f"  {lens:<9} {median * 1000:6.0f} ms at the median, "
+                f"{max(spent[3:]) * 1000:.0f} ms at most, {median / bare:.1f} × the bare load"
+            )
         server.shutdown()
 
 

@@ -1,6 +1,8 @@
-"""Listings over a million findings and 50,000 fixes: how long the service takes, and by which indexes.
+"""Listings over a million findings and 50,000 fixes: how long the service takes, and by which
+indexes.
 
-``python -m bench.listings [FINDINGS] [FIXES]``. Times are those of the whole answer over HTTP on loopback, median of 15, pages of 50.
+``python -m bench.listings [FINDINGS] [FIXES]``. Times are those of the whole answer over HTTP on
+loopback, median of 15, pages of 50.
 """
 
 from __future__ import annotations
@@ -30,7 +32,7 @@ LISTINGS = {
     "fixes by reach": f"/sites/{SITE}/fixes",
     "fixes by due day": f"/sites/{SITE}/fixes?sort=due",
     "fixes by change": f"/sites/{SITE}/fixes?sort=change",
-    "fixes open or returned": f"/sites/{SITE}/fixes?state=open&state=returned",
+    "fixes open or reopened": f"/sites/{SITE}/fixes?state=open&state=reopened",
     "fixes of an owner": f"/sites/{SITE}/fixes?owner={{owner}}",
     "fixes late": f"/sites/{SITE}/fixes?late=true&sort=due",
     "fixes of a check, by weight": f"/sites/{SITE}/fixes?check=links/vague&weight=obstacle",
@@ -40,12 +42,24 @@ LISTINGS = {
 
 
 def main(findings: int = 1_000_000, fixes: int = 50_000) -> None:
-    """Print the median of each listing's first and a later page, then the scans that PostgreSQL chose."""
+    """Print the median of each listing's first and a later page, then the scans that PostgreSQL
+    chose."""
     with running(workers=0) as service:
         start = time.monotonic()
-        fill(service.database, pages=findings // _PER_PAGE, per_page=_PER_PAGE, causes=fixes, people=50, live=False)
+        fill(
+            service.database,
+            pages=findings // _PER_PAGE,
+            per_page=_PER_PAGE,
+            causes=fixes,
+            people=50,
+            live=False,
+        )
         print(f"{findings:,} findings, {fixes:,} fixes, made in {time.monotonic() - start:.0f} s")
-        slow = [name for name, path in LISTINGS.items() if not _told(service.rake, name, path.format(owner=_owner(service)))]
+        slow = [
+            name
+            for name, path in LISTINGS.items()
+            if not _told(service.rake, name, path.format(owner=_owner(service)))
+        ]
         print(f"over 100 ms: {', '.join(slow) or 'none'}")
         _plans(service.database)
 
@@ -74,15 +88,20 @@ def _plans(database: str) -> None:
     """Print which scans each query of the last run used most, from PostgreSQL's own counters."""
     with psycopg.connect(database) as connection:
         rows = connection.execute(
-            "SELECT relname, indexrelname, idx_scan FROM pg_stat_user_indexes WHERE relname IN ('finding', 'fix', 'cause') AND idx_scan > 0 "
+            "SELECT relname, indexrelname, idx_scan FROM pg_stat_user_indexes WHERE relname "
+            "IN ('finding', 'fix', 'cause') AND idx_scan > 0 "
             "ORDER BY relname, idx_scan DESC"
         ).fetchall()
         whole = connection.execute(
-            "SELECT relname, seq_scan FROM pg_stat_user_tables WHERE relname IN ('finding', 'fix', 'cause') ORDER BY 1"
+            "SELECT relname, seq_scan FROM pg_stat_user_tables WHERE relname IN ('finding', "
+            "'fix', 'cause') ORDER BY 1"
         ).fetchall()
     for table, index, scans in rows:
         print(f"  {table:<8} {index:<28} {scans:>8} scans")
-    print(f"  whole tables: {', '.join(f'{table} {scans}' for table, scans in whole)} (filling included)")
+    print(
+        f"  whole tables: {', '.join(f'{table} {scans}' for table, scans in whole)} (filling "
+        "included)"
+    )
 
 
 if __name__ == "__main__":

@@ -1,14 +1,17 @@
 """How far roles and accessible names agree with those that Chromium itself computes.
 
-Both come from the same loaded page: ours from the collector's document, Chromium's from its accessibility tree over the
-DevTools protocol. Compared are exposed links, headings, images, buttons, fields, landmarks and tables.
+Both come from the same loaded page: ours from the collector's document, Chromium's from its
+accessibility tree over the DevTools protocol. Compared are exposed links, headings, images,
+buttons, fields, landmarks and tables.
 
-Known and meant: Chromium calls an ``svg`` an image where SVG-AAM says graphics-document, and some tables layout tables
-by a guess of its own, and has a name of its own for ``summary`` (these count as the same here). The areas of an image map
-are not tied to their elements over the protocol, so they show as missing. Chromium gives ``input type=image`` without a
-text the name "Submit" and fields without a role (password, date) that of a text field, names nothing by a hidden label,
-calls an ``a`` with a click handler a link, leaves out drawings without a name, takes soft hyphens for a name, and calls
-a focusable picture with an empty ``alt`` an image: there we follow the specifications and checks.md.
+Known and meant: Chromium calls an ``svg`` an image where SVG-AAM says graphics-document, and some
+tables layout tables by a guess of its own, and has a name of its own for ``summary`` (these count
+as the same here). The areas of an image map are not tied to their elements over the protocol, so
+they show as missing. Chromium gives ``input type=image`` without a text the name "Submit" and
+fields without a role (password, date) that of a text field, names nothing by a hidden label, calls
+an ``a`` with a click handler a link, leaves out drawings without a name, takes soft hyphens for a
+name, and calls a focusable picture with an empty ``alt`` an image: there we follow the
+specifications and checks.md.
 """
 
 from __future__ import annotations
@@ -23,11 +26,11 @@ import plumrake.core.checks
 from bench.pages import listed_pages
 from plumrake.core.dom import Element, collapse
 from plumrake.core.page import Page
-from plumrake.demo.site import EDITIONS, build_edition
-from plumrake.lenses.fetch import Fetched
+from plumrake.demo.site import ENVIRONMENTS, build_environment
 from plumrake.lenses.reader import PageReader
 from plumrake.lenses.rendered.browser import Tab
 from plumrake.lenses.rendered.decode import decode_document
+from plumrake.net.fetch import Fetched
 
 COMPARED = frozenset(
     [
@@ -82,9 +85,14 @@ async def _main() -> None:
 
 
 def _sources() -> list[tuple[str, list[bytes]]]:
-    sources = [(f"demo, {edition}", [page.html.encode() for page in build_edition(edition)]) for edition in EDITIONS]
+    sources = [
+        (f"demo, {environment}", [page.html.encode() for page in build_environment(environment)])
+        for environment in ENVIRONMENTS
+    ]
     sources.append(("case files", _cases()))
-    sources.extend((name, [file.read_bytes() for file in files]) for name, (_, files) in listed_pages().items())
+    sources.extend(
+        (name, [file.read_bytes() for file in files]) for name, (_, files) in listed_pages().items()
+    )
     return sources
 
 
@@ -93,8 +101,12 @@ def _cases() -> list[bytes]:
     folder = Path(plumrake.core.checks.__file__).parent
     found = []
     for file in sorted(folder.rglob("*.cases.html")):
-        for html in re.split(r"<!-- case: .+? -->\n|<!-- next page -->\n", file.read_text(encoding="utf-8"))[1:]:
-            found.append((html if html.startswith("<html") else f"<html lang='en'><body>{html}").encode())
+        for html in re.split(
+            r"<!-- case: .+? -->\n|<!-- next page -->\n", file.read_text(encoding="utf-8")
+        )[1:]:
+            found.append(
+                (html if html.startswith("<html") else f"<html lang='en'><body>{html}").encode()
+            )
     return found
 
 
@@ -106,14 +118,23 @@ async def _compare(pages: list[bytes]) -> tuple[int, Counter[tuple[str, str, str
         for html in pages:
             async with reader._pool.tab() as tab:
                 await tab.load(Fetched("http://page.invalid/", 200, {}, html), 20)
-                ours = Page(decode_document(await tab.collect(30, 200_000), "page", "", most_elements=200_000))
+                ours = Page(
+                    decode_document(
+                        await tab.collect(30, 200_000), "page", "", most_elements=200_000
+                    )
+                )
                 theirs = await _chromium(tab)
             for element in ours.elements:
                 compared += _count(ours, element, theirs.get(element.index), differences)
     return compared, differences
 
 
-def _count(page: Page, element: Element, theirs: tuple[str, str] | None, differences: Counter[tuple[str, str, str]]) -> int:
+def _count(
+    page: Page,
+    element: Element,
+    theirs: tuple[str, str] | None,
+    differences: Counter[tuple[str, str, str]],
+) -> int:
     role = page.role_of(element) if page.is_exposed(element) else ""
     role = CHROMIUM.get(role, role)
     their_role, their_name = theirs or ("", "")
@@ -122,7 +143,11 @@ def _count(page: Page, element: Element, theirs: tuple[str, str] | None, differe
     if role != their_role:
         differences[f"role of <{element.tag}>", role, their_role] += 1
     elif collapse(page.raw_name_of(element)) != collapse(their_name):
-        differences[f"name of {role} <{element.tag}>", page.raw_name_of(element)[:90], collapse(their_name)[:90]] += 1
+        differences[
+            f"name of {role} <{element.tag}>",
+            page.raw_name_of(element)[:90],
+            collapse(their_name)[:90],
+        ] += 1
     return 1
 
 
@@ -136,7 +161,9 @@ async def _chromium(tab: Tab) -> dict[int, tuple[str, str]]:
     while stack:
         node = stack.pop()
         order[node["backendNodeId"]] = len(order)
-        stack.extend(child for child in reversed(node.get("children", [])) if child["nodeType"] == 1)
+        stack.extend(
+            child for child in reversed(node.get("children", [])) if child["nodeType"] == 1
+        )
     tree = (await session.send("Accessibility.getFullAXTree"))["nodes"]
     found = {}
     for node in tree:

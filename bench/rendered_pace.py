@@ -1,7 +1,8 @@
 """How fast a rendered sweep is beside the same browser only loading the same pages.
 
-The pages are Debian's ``git-doc`` (real HTML, not ours) and a made site of twelve templates, served on loopback. Both ways use two tabs of the same
-binary. The sweep is the whole of it: service, queue, worker, checks, pictures, PostgreSQL.
+The pages are Debian's ``git-doc`` (real HTML, not ours) and a made site of twelve templates, served
+on loopback. Both ways use two tabs of the same binary. The sweep is the whole of it: service,
+queue, worker, checks, pictures, PostgreSQL.
 """
 
 from __future__ import annotations
@@ -25,7 +26,8 @@ _MADE = 480
 
 
 def main() -> None:
-    """Print pages per second of both ways and their ratio, for real pages and for a made site of twelve templates."""
+    """Print pages per second of both ways and their ratio, for real pages and for a made site of
+    twelve templates."""
     if PAGES.is_dir():
         found = sorted(file for file in PAGES.rglob("*.html") if not file.is_symlink())
         _compare("git-doc", PAGES, ["/" + file.relative_to(PAGES).as_posix() for file in found])
@@ -45,7 +47,10 @@ def _compare(name: str, folder: Path, paths: list[str]) -> None:
     with running() as service:
         swept, memory = _sweep(service, name, origin, paths)
     server.shutdown()
-    print(f"{name}: {len(paths)} pages; only loaded {bare:.1f} pages/s, swept {swept:.1f} pages/s, ratio {swept / bare:.2f}")
+    print(
+        f"{name}: {len(paths)} pages; only loaded {bare:.1f} pages/s, swept {swept:.1f} "
+        f"pages/s, ratio {swept / bare:.2f}"
+    )
     print(f"  most memory of worker and browser together: {memory / 2**20:.0f} MiB")
 
 
@@ -67,7 +72,14 @@ async def _tab(browser: Browser, origin: str, paths: list[str]) -> None:
 
 def _sweep(service: Running, name: str, origin: str, paths: list[str]) -> tuple[float, int]:
     rake = service.rake
-    site = models.NewSite(slug=name, name=name, live_address=f"{origin}/", found_by="list", listed_paths=paths, private_leave=True)
+    site = models.NewSite(
+        slug=name,
+        name=name,
+        live_address=f"{origin}/",
+        found_by="list",
+        listed_paths=paths,
+        private_leave=True,
+    )
     rake.sites.add(site)
     most = 0
     sweep = rake.sweeps.start(name)

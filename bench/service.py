@@ -53,7 +53,9 @@ def running(workers: int = 1) -> Iterator[Running]:
     environment = {**os.environ, "PLUMRAKE_DATABASE": cluster.address, "PLUMRAKE_PORT": port}
     quiet = subprocess.DEVNULL
     children = [
-        subprocess.Popen([sys.executable, "-m", "plumrake", part], env=environment, stdout=quiet, stderr=quiet)
+        subprocess.Popen(
+            [sys.executable, "-m", "plumrake", part], env=environment, stdout=quiet, stderr=quiet
+        )
         for part in ("serve", *["worker"] * workers)
     ]
     try:
@@ -63,7 +65,9 @@ def running(workers: int = 1) -> Iterator[Running]:
                     rake.people.sign_in(EMAIL, PASSWORD)
                     break
                 time.sleep(0.2)
-            yield Running(rake, [psutil.Process(child.pid) for child in children[1:]], cluster.address)
+            yield Running(
+                rake, [psutil.Process(child.pid) for child in children[1:]], cluster.address
+            )
     finally:
         for child in children:
             child.terminate()

@@ -1,4 +1,5 @@
-"""A made site of thousands of pages, swept whole: all pages and faults found, causes right, unchanged pages kept, memory flat.
+"""A made site of thousands of pages, swept whole: all pages and faults found, causes right,
+unchanged pages kept, memory flat.
 
 ``python -m bench.whole_site [PAGES] [WORKERS]`` (5,000 and 1).
 """
@@ -23,7 +24,8 @@ SITE = "made"
 
 
 def main(count: int = 5_000, workers: int = 1) -> None:
-    """Print what each sweep found beside the key, its pace, and the memory of worker and browser over time."""
+    """Print what each sweep found beside the key, its pace, and the memory of worker and browser
+    over time."""
     folder = Path(tempfile.mkdtemp(prefix="plr-made-"))
     pages = make_pages(count)
     write_site(folder, pages)
@@ -41,26 +43,46 @@ def main(count: int = 5_000, workers: int = 1) -> None:
 
 def _three_sweeps(service: Running, folder: Path, pages: list[MadePage]) -> None:
     first, memory = sweep(service)
-    print(f"first sweep: {first.read} of {len(pages)} pages, {_pace(first):.2f} pages/s with {len(service.workers)} worker(s)")
-    print(f"  memory of worker and browser by tenths of the sweep, MiB: {', '.join(str(one // 2**20) for one in memory)}")
+    print(
+        f"first sweep: {first.read} of {len(pages)} pages, {_pace(first):.2f} pages/s with "
+        f"{len(service.workers)} worker(s)"
+    )
+    print(
+        "  memory of worker and browser by tenths of the sweep, MiB: "
+        f"{', '.join(str(one // 2**20) for one in memory)}"
+    )
     tell(service.rake, first.id, pages)
     second, _ = sweep(service)
     print(
-        f"second sweep, nothing changed: {second.kept} kept, {_pace(second):.1f} pages/s, {_pace(second) / _pace(first):.0f} times the first's"
+        f"second sweep, nothing changed: {second.unchanged} unchanged, {_pace(second):.1f} "
+        f"pages/s, {_pace(second) / _pace(first):.0f} times the first's"
     )
-    print(f"  findings the same: {findings(service.rake, first.id) == findings(service.rake, second.id)}")
-    revised = make_pages(len(pages), edition=1, changed=100)
+    print(
+        "  findings the same: "
+        f"{findings(service.rake, first.id) == findings(service.rake, second.id)}"
+    )
+    revised = make_pages(len(pages), environment=1, changed=100)
     write_site(folder, revised)
     third, _ = sweep(service)
     differ = sum(one.html != other.html for one, other in zip(pages, revised, strict=True))
-    print(f"third sweep, {differ} pages revised: {third.total - third.kept} read anew, {_pace(third):.1f} pages/s")
+    print(
+        f"third sweep, {differ} pages revised: {third.total - third.unchanged} read anew, "
+        f"{_pace(third):.1f} pages/s"
+    )
 
 
 def add_site(rake: PlumRake, origin: str, pages: list[MadePage]) -> None:
     """Register the made site by a list of its pages."""
     paths = [page.path for page in pages]
     rake.sites.add(
-        models.NewSite(slug=SITE, name="Made Canal", live_address=f"{origin}/", found_by="list", listed_paths=paths, private_leave=True)
+        models.NewSite(
+            slug=SITE,
+            name="Made Canal",
+            live_address=f"{origin}/",
+            found_by="list",
+            listed_paths=paths,
+            private_leave=True,
+        )
     )
 
 
@@ -78,7 +100,8 @@ def sweep(service: Running) -> tuple[models.Sweep, list[int]]:
 def findings(rake: PlumRake, sweep_id: int) -> Counter[tuple[str, ...]]:
     """Return what was found, without what differs from sweep to sweep by its nature."""
     return Counter(
-        (one.path, one.check, one.selector, one.says, one.place_key, one.cause) for one in rake.findings.list(SITE, sweep=sweep_id)
+        (one.path, one.check, one.selector, one.says, one.place_key, one.cause)
+        for one in rake.findings.list(SITE, sweep=sweep_id)
     )
 
 
@@ -87,11 +110,18 @@ def tell(rake: PlumRake, sweep_id: int, pages: list[MadePage]) -> None:
     expected = key_of(pages)
     found = Counter((one.path, one.check) for one in rake.findings.list(SITE, sweep=sweep_id))
     print(
-        f"  planted faults: {expected.faults.total()}, found {(expected.faults & found).total()}, beside them {(found - expected.faults).total()}"
+        f"  planted faults: {expected.faults.total()}, found "
+        f"{(expected.faults & found).total()}, beside them "
+        f"{(found - expected.faults).total()}"
     )
-    causes = Counter((one.check, one.pages, one.by_template) for one in rake.causes.list(SITE, sweep=sweep_id))
+    causes = Counter(
+        (one.check, one.pages, one.by_template) for one in rake.causes.list(SITE, sweep=sweep_id)
+    )
     wrong = (expected.causes - causes) + (causes - expected.causes)
-    print(f"  causes: {expected.causes.total()} planted, {causes.total()} gathered, {wrong.total()} that differ {list(wrong)[:6] or ''}")
+    print(
+        f"  causes: {expected.causes.total()} planted, {causes.total()} gathered, "
+        f"{wrong.total()} that differ {list(wrong)[:6] or ''}"
+    )
 
 
 def _pace(done: models.Sweep) -> float:

@@ -1,13 +1,22 @@
-"""Make the synchronous client from the asynchronous one; ``--check`` only tells whether it is up to date."""
+"""Make the synchronous client from the asynchronous one.
+
+``--check`` only tells whether it is up to date.
+"""
 
 import re
 import sys
 from pathlib import Path
 
 FOLDER = Path(__file__).parent.parent / "src/plumrake/client"
-TITLE = '"""The synchronous client, made by ``scripts/make_sync_client.py`` from ``_async.py``; do not edit."""'
+TITLE = (
+    '"""The synchronous client, made by ``scripts/make_sync_client.py`` from ``_async.py``; '
+    'do not edit."""'
+)
 WORDS = [
-    (r"\bAsync(PlumRake|People|Sites|Sweeps|Findings|Causes|Views|Fixes|Decisions|Readings|Words|Gate|Telling|Checks|Client)\b", r"\1"),
+    (
+        r"\bAsync(?!Iterator|Generator|Base|Iterable|Callable|Context)([A-Z]\w+)\b",
+        r"\1",
+    ),
     (r"\bAsyncIterator\b", "Iterator"),
     (r"\basync (def|with|for) ", r"\1 "),
     (r"\bawait ", ""),
@@ -32,5 +41,9 @@ def made() -> str:
 if __name__ == "__main__":
     target = FOLDER / "_sync.py"
     if "--check" in sys.argv:
-        sys.exit(0 if target.read_text() == made() else "src/plumrake/client/_sync.py is out of date: run scripts/make_sync_client.py")
+        sys.exit(
+            0
+            if target.read_text() == made()
+            else "src/plumrake/client/_sync.py is out of date: run scripts/make_sync_client.py"
+        )
     target.write_text(made())

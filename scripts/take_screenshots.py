@@ -1,4 +1,5 @@
-"""Take the console's current pictures from a running demo on which the week was played: ``take_screenshots.py [ADDRESS] [FOLDER]``."""
+"""Take the console's current pictures from a running demo on which the week was played:
+``take_screenshots.py [ADDRESS] [FOLDER]``."""
 
 import sys
 from pathlib import Path
@@ -15,31 +16,42 @@ def main(address: str, folder: Path) -> None:
     known = cast()
     with PlumRake(address) as rake:
         rake.people.sign_in(known["people"][0]["email"], known["password"])
-        findings = list(rake.findings.list(SITE, edition="live"))
+        findings = list(rake.findings.list(SITE, environment="live"))
         sweep = next(one for one in rake.sweeps.list(SITE) if one.scope == "all").id
-        returned = next(rake.fixes.list(SITE, state=["returned"])).id
-    contrast = next(finding for finding in findings if finding.check == "contrast/text" and finding.path == "/search/")
-    picture = next(finding for finding in findings if finding.check == "pictures/no-text" and finding.path == "/visit/gallery/")
+        reopened = next(rake.fixes.list(SITE, state=["reopened"])).id
+    contrast = next(
+        finding
+        for finding in findings
+        if finding.check == "contrast/text" and finding.path == "/search/"
+    )
+    picture = next(
+        finding
+        for finding in findings
+        if finding.check == "pictures/no-text" and finding.path == "/visit/gallery/"
+    )
     places = {
         "overview": f"/sites/{SITE}",
-        "findings": f"/sites/{SITE}/findings?edition=live",
+        "findings": f"/sites/{SITE}/findings?environment=live",
         "finding-contrast": f"/sites/{SITE}/findings/{contrast.id}",
         "finding-picture": f"/sites/{SITE}/findings/{picture.id}",
         "sweep": f"/sites/{SITE}/sweeps/{sweep}",
-        "causes-console": f"/sites/{SITE}/causes?edition=staging",
+        "causes-console": f"/sites/{SITE}/causes?environment=staging",
         "fixes": f"/sites/{SITE}/fixes",
-        "fix": f"/sites/{SITE}/fixes/{returned}",
-        "page": f"/sites/{SITE}/page?path=/visit/gallery/&edition=live",
-        "outline": f"/sites/{SITE}/page?path=/locks/opening-times/&edition=live&as=outline",
+        "fix": f"/sites/{SITE}/fixes/{reopened}",
+        "page": f"/sites/{SITE}/page?path=/visit/gallery/&environment=live",
+        "outline": f"/sites/{SITE}/page?path=/locks/opening-times/&environment=live&as=outline",
         "board": f"/sites/{SITE}/board",
         "pictures": f"/sites/{SITE}/pictures",
         "policy": f"/sites/{SITE}/policy",
-        "words": f"/sites/{SITE}/words?edition=live",
+        "words": f"/sites/{SITE}/words?environment=live",
     }
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=find_browser())
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.on("console", lambda message: print("console:", message.text) if message.type == "error" else None)
+        page.on(
+            "console",
+            lambda message: print("console:", message.text) if message.type == "error" else None,
+        )
         page.goto(f"{address}/sign-in")
         _sign_in(page, address, known["people"][0]["email"], known["password"])
         for name, place in places.items():
@@ -57,7 +69,8 @@ def main(address: str, folder: Path) -> None:
 
 
 def _take_gate(browser: Browser, page: Page, address: str, password: str, folder: Path) -> None:
-    """Let an editor publish a picture without text in the stand-in CMS, and take what they and the manager see."""
+    """Let an editor publish a picture without text in the stand-in CMS, and take what they and the
+    manager see."""
     port = int(address.rpartition(":")[2]) + 4
     cms = browser.new_page(viewport={"width": 1280, "height": 800})
     cms.goto(f"http://127.0.0.1:{port}/")

@@ -1,113 +1,121 @@
-"""What the tests share: a private PostgreSQL, the demo site on loopback, the service and workers as real processes."""
+"""What the tests share: a private PostgreSQL, the demo site on loopback, the service and workers as
+real processes."""
 
 from __future__ import annotations
 
 import asyncio
 import contextlib
 import os
-import shutil
 import signal
-import socket
 import subprocess
 import sys
-import tempfile
-import threading
 import time
-import uuid
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from http.server import ThreadingHTTPServer
 from pathlib import Path
+from typing import Any
 
 import httpx
 import psycopg
 import pytest
-from playwright.sync_api import Browser, sync_playwright
+from playwright.sync_api import Browser, expect, sync_playwright
 
 from plumrake.client import PlumRake
-from plumrake.demo.cluster import Cluster
 from plumrake.demo.seed import SITE, cast, seed
-from plumrake.demo.server import make_server
-from plumrake.demo.site import EDITIONS, write_edition
 from plumrake.lenses.rendered.unprivileged import find_browser
-from plumrake.records.migrate import migrate
+from tests.put_back import AsItWas
+from tests.services import MIGRATED, Services, copied, free_port, services_started
 
 MANAGER, EDITOR = "philippa@harrowmere.example", "ned@harrowmere.example"
 PASSWORD = cast()["password"]
+expect.set_options(timeout=20_000)  # a busy machine is no fault of the console
 
 
-def free_port() -> int:
-    """Return a port of loopback that nobody listens on."""
-    with contextlib.closing(socket.socket()) as listener:
-        listener.bind(("127.0.0.1", 0))
-        return int(listener.getsockname()[1])
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Modules that say ``TAKES_LONG = True`` go first, so that no process is left alone with one at
+    the end; all else stays as it was mixed."""
+    items.sort(key=lambda item: not getattr(getattr(item, "module", None), "TAKES_LONG", False))
+
+
+@pytest.hookimpl(optionalhook=True)
+def pytest_configure_node(node: Any) -> None:
+    """Give each process of a run in several the services that all of them share."""
+    config = node.config
+    if not hasattr(config, "shared_services"):
+        config.shared_services = contextlib.ExitStack()
+        config.services_given = config.shared_services.enter_context(services_started())
+    node.workerinput["services"] = config.services_given.as_given()
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    """Stop what was started for all processes."""
+    if hasattr(config, "shared_services"):
+        config.shared_services.close()
 
 
 @pytest.fixture(scope="session")
-def cluster() -> Iterator[Cluster]:
-    """A PostgreSQL server for the whole run."""
-    folder = Path(tempfile.mkdtemp(prefix="plr-test-"))
-    cluster = Cluster(folder)
-    cluster.start()
-    yield cluster
-    cluster.stop()
-    shutil.rmtree(folder, ignore_errors=True)
+def services(request: pytest.FixtureRequest) -> Iterator[Services]:
+    """The services of the whole run, started once whatever number of processes tests."""
+    given = getattr(request.config, "workerinput", {}).get("services")
+    if given is not None:
+        yield Services.from_given(given)
+        return
+    with services_started() as started:
+        yield started
 
 
 @pytest.fixture(scope="session")
-def template(cluster: Cluster) -> str:
-    """The name of a migrated database that others are copied from."""
-    with psycopg.connect(cluster.address, autocommit=True) as connection:
-        connection.execute("CREATE DATABASE template_plumrake")
-    migrate(cluster.address.rpartition("/")[0] + "/template_plumrake")
-    return "template_plumrake"
-
-
-def copied(cluster: Cluster, template: str, name: str = "") -> str:
-    """Return the address of a new database that is a copy of another."""
-    name = name or f"test_{uuid.uuid4().hex[:12]}"
-    with psycopg.connect(cluster.address, autocommit=True) as connection:
-        connection.execute(f"CREATE DATABASE {name} TEMPLATE {template}")  # type: ignore[arg-type]
-    return f"{cluster.address.rpartition('/')[0]}/{name}"
+def postgres(services: Services) -> str:
+    """The address of the run's PostgreSQL server."""
+    return services.postgres
 
 
 def begins_swept(request: pytest.FixtureRequest) -> bool:
-    """Tell whether a module says ``BEGINS_SWEPT = True``: it starts with a finished sweep of the demo's live edition."""
+    """Tell whether a module says ``BEGINS_SWEPT = True``: it starts with a finished sweep of the
+    demo's live environment."""
     return bool(getattr(request.module, "BEGINS_SWEPT", False))
 
 
 @pytest.fixture(scope="module")
-def database(request: pytest.FixtureRequest, cluster: Cluster, template: str) -> str:
-    """The address of a migrated database of the module's own: empty, or with the swept demo where the module begins so."""
-    return copied(cluster, request.getfixturevalue("swept_template") if begins_swept(request) else template)
+def database(request: pytest.FixtureRequest, postgres: str) -> str:
+    """The address of a migrated database of the module's own: empty, or with the swept demo where
+    the module begins so."""
+    return copied(
+        postgres, request.getfixturevalue("swept_template") if begins_swept(request) else MIGRATED
+    )
 
 
-def serve_in_thread(server: ThreadingHTTPServer) -> str:
-    """Start a bound server in a thread; return its origin."""
-    threading.Thread(target=server.serve_forever, daemon=True).start()
-    return f"http://127.0.0.1:{server.server_address[1]}"
+@pytest.fixture(scope="module")
+def as_it_was(database: str) -> AsItWas:
+    """What the module's fixtures put into its database."""
+    return AsItWas(database)
+
+
+@pytest.fixture(autouse=True)
+def put_back(request: pytest.FixtureRequest) -> Iterator[None]:
+    """Each test finds the database as the module's fixtures left it, whatever ran before."""
+    if "database" not in request.fixturenames:
+        yield
+        return
+    as_it_was: AsItWas = request.getfixturevalue("as_it_was")
+    as_it_was.take()
+    yield
+    as_it_was.put_back()
 
 
 @pytest.fixture(scope="session")
-def demo_files(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """The demo site's files, a folder per edition, as they are served by ``demo_site``."""
-    return tmp_path_factory.mktemp("demo")
+def demo_files(services: Services) -> Path:
+    """The demo site's files, a folder per environment, as they are served by ``demo_site``. They
+    are everybody's: no test changes them."""
+    return services.demo_files
 
 
 @pytest.fixture(scope="session")
-def demo_site(demo_files: Path) -> Iterator[dict[str, str]]:
-    """The demo site's editions on loopback: edition to origin."""
-    origins, servers = {}, []
-    for edition in EDITIONS:
-        (demo_files / edition).mkdir()
-        server = make_server(demo_files / edition, 0)
-        servers.append(server)
-        origins[edition] = serve_in_thread(server)
-        write_edition(edition, demo_files / edition, origins[edition])
-    yield origins
-    for server in servers:
-        server.shutdown()
+def demo_site(services: Services) -> dict[str, str]:
+    """The demo site's environments on loopback: environment to origin."""
+    return services.origins
 
 
 @dataclass
@@ -125,7 +133,12 @@ class Running:
 
     def start(self, part: str, **settings: str) -> subprocess.Popen[bytes]:
         """Start ``serve`` or ``worker`` with settings by their names without prefix."""
-        environment = {**os.environ, "PLUMRAKE_DATABASE": self.database, "PLUMRAKE_PORT": str(self.port), "PLUMRAKE_PAGE_SECONDS": "8"}
+        environment = {
+            **os.environ,
+            "PLUMRAKE_DATABASE": self.database,
+            "PLUMRAKE_PORT": str(self.port),
+            "PLUMRAKE_PAGE_SECONDS": "8",
+        }
         environment |= {f"PLUMRAKE_{name.upper()}": value for name, value in settings.items()}
         log = (self.folder / f"{part}.log").open("ab")
         child = subprocess.Popen(
@@ -141,7 +154,9 @@ class Running:
 
     def wait_until_ready(self) -> None:
         """Wait until the service answers."""
-        wait_for(lambda: _answers(f"{self.address}/health/ready"), 30, f"the service; {self.logs()}")
+        wait_for(
+            lambda: _answers(f"{self.address}/health/ready"), 90, f"the service; {self.logs()}"
+        )
 
     def logs(self) -> str:
         """Return the ends of the logs."""
@@ -190,30 +205,43 @@ def fill_with_demo(database: str, origins: dict[str, str]) -> None:
         async with await psycopg.AsyncConnection.connect(database) as connection:
             await seed(connection, f"{origins['live']}/", f"{origins['staging']}/")
 
-    with ThreadPoolExecutor(1) as elsewhere:  # the browser's test library may have a loop in this thread
+    with ThreadPoolExecutor(
+        1
+    ) as elsewhere:  # the browser's test library may have a loop in this thread
         elsewhere.submit(asyncio.run, fill()).result()
 
 
 @pytest.fixture(scope="session")
-def swept_template(cluster: Cluster, template: str, demo_site: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> str:
-    """The name of a database in which the demo's live edition was swept once, that others are copied from."""
+def swept_template(services: Services, tmp_path_factory: pytest.TempPathFactory) -> str:
+    """The name of a database in which the demo's live environment was swept once, that others are
+    copied from. The first process that needs it makes it; others wait for that."""
     name = "template_swept"
-    database = copied(cluster, template, name)
-    fill_with_demo(database, demo_site)
-    running = Running(database, free_port(), tmp_path_factory.mktemp("swept"))
-    running.start("serve")
-    running.wait_until_ready()
-    running.start("worker")
-    with running.client() as rake:
-        sweep = rake.sweeps.start(SITE)
-        assert list(rake.sweeps.follow(sweep.id))[-1].kind == "done"
-    running.stop()
+    with services.alone_with(name) as is_there:
+        if is_there:
+            return name
+        database = copied(services.postgres, MIGRATED, f"{name}_{os.getpid()}")
+        fill_with_demo(database, services.origins)
+        running = Running(database, free_port(), tmp_path_factory.mktemp("swept"))
+        running.start("serve")
+        running.wait_until_ready()
+        running.start("worker")
+        with running.client() as rake:
+            sweep = rake.sweeps.start(SITE)
+            assert list(rake.sweeps.follow(sweep.id))[-1].kind == "done"
+        running.stop()
+        services.rename(database, name)
     return name
 
 
 @pytest.fixture(scope="module")
-def running(request: pytest.FixtureRequest, database: str, demo_site: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
-    """The service on a database with the demo's people and site; workers are started by whoever needs them."""
+def running(
+    request: pytest.FixtureRequest,
+    database: str,
+    demo_site: dict[str, str],
+    tmp_path_factory: pytest.TempPathFactory,
+) -> Iterator[Running]:
+    """The service on a database with the demo's people and site; workers are started by whoever
+    needs them."""
     if not begins_swept(request):
         fill_with_demo(database, demo_site)
     running = Running(database, free_port(), tmp_path_factory.mktemp("running"))
@@ -232,7 +260,7 @@ def manager(running: Running) -> Iterator[PlumRake]:
 
 @pytest.fixture(scope="module")
 def swept(running: Running, manager: PlumRake) -> int:
-    """The finished sweep of the live edition that the module begins with; a worker is there."""
+    """The finished sweep of the live environment that the module begins with; a worker is there."""
     running.start("worker")
     [sweep] = manager.sweeps.list(SITE)
     return sweep.id

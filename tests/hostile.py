@@ -6,19 +6,41 @@ import time
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
 
-ENDLESS = b"<!doctype html><html lang=en><title>Busy</title><h1>Busy</h1><script>while (true) {}</script><p>never"
-DIALOGS = b"<!doctype html><html lang=en><title>Asks</title><h1>Asks</h1><script>alert(1); confirm(2); prompt(3)</script>"
-AWAY = b"<!doctype html><html lang=en><title>Away</title><h1>Away</h1><script>location.href = '/fine'</script>"
-LATER = b"<!doctype html><html lang=en><title>Later</title><h1>Later</h1><script>setTimeout(() => { while (true) {} }, 0)</script>"
-SIGN_IN = b"<!doctype html><html lang=en><title>Sign in</title><main><h1>Sign in</h1><form><label>Password <input type=password></label></form></main>"
-CHARSET = "<!doctype html><html lang=en><meta charset=utf-16><title>Caf\xe9</title><main><h1>Caf\xe9 \x81\x8d</h1></main>".encode("latin-1")
+ENDLESS = (
+    b"<!doctype html><html lang=en><title>Busy</title><h1>Busy</h1><script>while (true) "
+    b"{}</script><p>never"
+)
+DIALOGS = (
+    b"<!doctype html><html lang=en><title>Asks</title><h1>Asks</h1><script>alert(1); "
+    b"confirm(2); prompt(3)</script>"
+)
+AWAY = (
+    b"<!doctype html><html lang=en><title>Away</title><h1>Away</h1><script>location.href = "
+    b"'/fine'</script>"
+)
+LATER = (
+    b"<!doctype html><html lang=en><title>Later</title><h1>Later</h1><script>setTimeout(() "
+    b"=> { while (true) {} }, 0)</script>"
+)
+SIGN_IN = (
+    b"<!doctype html><html lang=en><title>Sign in</title><main><h1>Sign "
+    b"in</h1><form><label>Password <input type=password></label></form></main>"
+)
+CHARSET = (
+    "<!doctype html><html lang=en><meta "
+    "charset=utf-16><title>Caf\xe9</title><main><h1>Caf\xe9 \x81\x8d</h1></main>"
+).encode("latin-1")
 BROKEN = (
-    b"<title>Broken</title><h1>Broken<table><p><b><i></table></b><svg><p></svg></h9><a href='/x\"<div <<<>>&#xFFFFFFFF;&bogus;\0\xff</p>"
+    b"<title>Broken</title><h1>Broken<table><p><b><i></table></b><svg><p></svg></h9><a "
+    b"href='/x\"<div <<<>>&#xFFFFFFFF;&bogus;\0\xff</p>"
 )
-INLINE = b"<!doctype html><html lang=en><title>Inline</title><main><h1>Inline</h1><img alt='' src='data:image/png;base64,%s'></main>" % (
-    b"A" * 9_000_000
+INLINE = (
+    b"<!doctype html><html lang=en><title>Inline</title><main><h1>Inline</h1><img alt='' "
+    b"src='data:image/png;base64,%s'></main>"
+) % (b"A" * 9_000_000)
+FINE = (
+    b"<!doctype html><html lang=en><title>Fine</title><main><h1>Fine</h1><p>All is well.</p></main>"
 )
-FINE = b"<!doctype html><html lang=en><title>Fine</title><main><h1>Fine</h1><p>All is well.</p></main>"
 
 
 class Hostile(BaseHTTPRequestHandler):
@@ -29,7 +51,9 @@ class Hostile(BaseHTTPRequestHandler):
     def log_message(self, format: str, *args: Any) -> None:
         pass
 
-    def _send(self, body: bytes, kind: str = "text/html; charset=utf-8", status: int = 200, **headers: str) -> None:
+    def _send(
+        self, body: bytes, kind: str = "text/html; charset=utf-8", status: int = 200, **headers: str
+    ) -> None:
         self.send_response(status)
         for name, value in headers.items():
             self.send_header(name.replace("_", "-"), value)
@@ -123,7 +147,8 @@ PROBLEMS: dict[str, str | None] = {
     "/broken-html": None,
     "/inline-data": None,
 }
-"""What a rendered reading makes of each path: a problem code, or None where the page is read all the same."""
+"""What a rendered reading makes of each path: a problem code, or None where the page is read all
+the same."""
 
 
 def hostile_server() -> ThreadingHTTPServer:

@@ -1,4 +1,5 @@
-"""Using a page by keyboard alone, as somebody without a mouse does: nothing here points or clicks."""
+"""Using a page by keyboard alone, as somebody without a mouse does: nothing here points or
+clicks."""
 
 from __future__ import annotations
 
@@ -46,4 +47,9 @@ def choose(page: Page, target: Locator, option: str) -> None:
 
 def focused(page: Page) -> str:
     """Return what has the focus: its tag and its text, or its name."""
-    return str(page.evaluate("() => { const e = document.activeElement; return `${e.tagName} ${e.innerText || e.getAttribute('aria-label') || ''}` }"))
+    return str(
+        page.evaluate(
+            "() => { const e = document.activeElement; return `${e.tagName} ${e.innerText || "
+            "e.getAttribute('aria-label') || ''}` }"
+        )
+    )

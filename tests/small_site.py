@@ -8,7 +8,7 @@ from http.server import ThreadingHTTPServer
 from pathlib import Path
 
 from plumrake.demo.server import make_server
-from tests.conftest import serve_in_thread
+from tests.services import serve_in_thread
 
 
 @dataclass
@@ -18,12 +18,27 @@ class SmallSite:
     folder: Path
     server: ThreadingHTTPServer
     address: str
+    pages: Mapping[str, str]
+
+    def put_back(self) -> None:
+        """Let the pages be as they were in the beginning, and no others."""
+        for file in self.folder.rglob("index.html"):
+            path = f"/{file.parent.relative_to(self.folder).as_posix()}/".replace("/./", "/")
+            if path not in self.pages:
+                self.drop(path)
+        for path, body in self.pages.items():
+            self.write(path, body)
 
     def write(self, path: str, body: str) -> None:
         """Write a page with a body of its own."""
         (self.folder / path.strip("/")).mkdir(parents=True, exist_ok=True)
-        page = f"<!doctype html><html lang=en><title>{path.strip('/').title() or 'Home'} of the canal</title><main>{body}</main></html>"
-        (self.folder / path.strip("/") / "index.html").write_text(page)
+        page = (
+            f"<!doctype html><html lang=en><title>{path.strip('/').title() or 'Home'} of the "
+            f"canal</title><main>{body}</main></html>"
+        )
+        file = self.folder / path.strip("/") / "index.html"
+        if not file.exists() or file.read_text() != page:
+            file.write_text(page)
 
     def drop(self, path: str) -> None:
         """Take a page away."""
@@ -33,7 +48,6 @@ class SmallSite:
 def small_site(folder: Path, pages: Mapping[str, str]) -> SmallSite:
     """Serve pages, a body by path, from a folder until the server is shut down."""
     server = make_server(folder, 0)
-    site = SmallSite(folder, server, f"{serve_in_thread(server)}/")
-    for path, body in pages.items():
-        site.write(path, body)
+    site = SmallSite(folder, server, f"{serve_in_thread(server)}/", dict(pages))
+    site.put_back()
     return site

@@ -1,3 +1,5 @@
+import { LABELS_AFTER, NOTIFICATION_LABELS, STATE_LABELS } from "@/terms";
+
 const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 const plain = new Intl.NumberFormat("en-GB");
 
@@ -27,25 +29,60 @@ export function day(iso: string): string {
   return date.format(new Date(`${iso.slice(0, 10)}T12:00:00`));
 }
 
-const STATES: Record<string, string> = {
-  open: "to mend", in_hand: "in hand", handed_in: "handed in", proven: "proven", returned: "still there", waived: "waived", void: "page gone",
-};
+/** What the state of a fix is called; the second is the state that it was reopened from. */
+export function stateName(state: string, reopenedAfter?: string | null): string {
+  return LABELS_AFTER[`${state} after ${reopenedAfter}`] ?? STATE_LABELS[state] ?? state;
+}
 
-/** What the state of a fix is called. */
-export function stateName(state: string): string {
-  return STATES[state] ?? state;
+/** What a notification is called, by the same table. */
+export function notificationName(kind: string, reopenedAfter?: string | null): string {
+  const after = LABELS_AFTER[`${kind} after ${reopenedAfter}`];
+  return after ? capital(after) : (NOTIFICATION_LABELS[kind] ?? kind);
+}
+
+/** Words with a capital at the beginning, for a heading. */
+export function capital(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}
+
+/** Whether a page is ready, in words: what does not hold it is said too. */
+export function readiness(page: {
+  status: string;
+  ready: boolean;
+  failed: number;
+  left_out_page?: boolean;
+}): string {
+  if (page.left_out_page) return "left out";
+  if (page.status !== "read") return "not read";
+  if (!page.ready) return "not ready";
+  return page.failed ? `ready, ${count(page.failed, "lesser fault")}` : "ready";
 }
 
 /** So many days from today, as an input of type date takes it. */
 export function inDays(days: number): string {
   const then = new Date(Date.now() + days * 86_400_000);
-  return [then.getFullYear(), then.getMonth() + 1, then.getDate()].map((part) => String(part).padStart(2, "0")).join("-");
+  return [then.getFullYear(), then.getMonth() + 1, then.getDate()]
+    .map((part) => String(part).padStart(2, "0"))
+    .join("-");
 }
 
 const MOVES: Record<string, string> = {
-  make: "handed it out", take: "took it", put_back: "put it back", assign: "handed it on", due: "set the day", note: "wrote", propose: "proposed a mend",
-  hand_in: "handed it in", withdraw: "took the hand-in back", waive: "waived it", end_waiver: "ended the waiver", prove: "proved it",
-  return: "found it there", void: "found its pages gone", reopen: "found it again", unproven: "could not tell",
+  make: "handed it out",
+  take: "took it",
+  put_back: "put it back",
+  assign: "handed it on",
+  due: "set the day",
+  note: "wrote",
+  propose: "proposed a mend",
+  hand_in: "handed it in",
+  withdraw: "took the hand-in back",
+  waive: "waived it",
+  end_waiver: "ended the waiver",
+  prove: "proved it",
+  reopen: "found it there",
+  page_gone: "found its pages gone",
+  page_back: "found it again",
+  unproven: "could not tell",
 };
 
 /** What somebody did with a fix: "took it". */

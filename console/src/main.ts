@@ -11,6 +11,8 @@ followTheme();
 
 createApp(App)
   .use(router)
-  .use(VueQueryPlugin, { queryClientConfig: { defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } } })
+  .use(VueQueryPlugin, {
+    queryClientConfig: { defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } },
+  })
   .use(PrimeVue, { theme: { preset, options: { darkModeSelector: ".dark", cssLayer: false } } })
   .mount("#app");

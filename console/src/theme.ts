@@ -8,7 +8,10 @@ const system = matchMedia("(prefers-color-scheme: dark)");
 export const theme = ref<Theme>((localStorage.getItem(KEY) as Theme | null) ?? "system");
 
 function show() {
-  document.documentElement.classList.toggle("dark", theme.value === "dark" || (theme.value === "system" && system.matches));
+  document.documentElement.classList.toggle(
+    "dark",
+    theme.value === "dark" || (theme.value === "system" && system.matches),
+  );
 }
 
 /** Show the chosen theme, and follow the system where that was chosen. */

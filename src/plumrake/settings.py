@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
-from plumrake.connect.mail import MailServer
+from plumrake.outbound.mail import MailServer
 
 
 class Settings(BaseSettings):
@@ -24,16 +24,17 @@ class Settings(BaseSettings):
     page_seconds: float = 30.0
     log_json: bool = False
     address: str = ""
-    """Where people reach the console, for links in letters; default: host and port."""
+    """Where people reach the console, for links in emails; default: host and port."""
     mail_host: str = ""
-    """The mail server; without one no letters are written."""
+    """The mail server; without one no e-mails are written."""
     mail_port: int = 25
     mail_security: Literal["none", "starttls", "tls"] = "none"
     mail_user: str = ""
     mail_password: str = ""
     mail_from: str = "Plum Rake <plumrake@localhost>"
     mail_folder: str = ""
-    """A Maildir that the console shows to managers, where letters are caught and not sent on, as in the demo."""
+    """A Maildir that the console shows to managers, where e-mails are caught and not sent on, as in
+    the demo."""
 
     @property
     def console_address(self) -> str:
@@ -45,4 +46,11 @@ class Settings(BaseSettings):
         """The mail server, or None."""
         if not self.mail_host:
             return None
-        return MailServer(self.mail_host, self.mail_port, self.mail_from, self.mail_security, self.mail_user, self.mail_password)
+        return MailServer(
+            self.mail_host,
+            self.mail_port,
+            self.mail_from,
+            self.mail_security,
+            self.mail_user,
+            self.mail_password,
+        )

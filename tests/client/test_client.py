@@ -24,8 +24,16 @@ def test_both_faces_have_the_same_methods() -> None:
     """Whatever the one offers, the other offers."""
     for name in ("PlumRake", "People", "Sites", "Sweeps", "Findings", "Checks"):
         one, other = getattr(synchronous, name), getattr(asynchronous, f"Async{name}")
-        public = {method for method, _ in inspect.getmembers(one, inspect.isfunction) if not method.startswith("_")}
-        assert public == {method for method, _ in inspect.getmembers(other, inspect.isfunction) if not method.startswith("_")}
+        public = {
+            method
+            for method, _ in inspect.getmembers(one, inspect.isfunction)
+            if not method.startswith("_")
+        }
+        assert public == {
+            method
+            for method, _ in inspect.getmembers(other, inspect.isfunction)
+            if not method.startswith("_")
+        }
 
 
 def test_public_names_exist() -> None:
@@ -34,17 +42,22 @@ def test_public_names_exist() -> None:
 
 
 def answering(rake: PlumRake, *statuses: int) -> list[str]:
-    """Let the client be answered by a list of statuses; return the list of requests that it sends."""
+    """Let the client be answered by a list of statuses; return the list of requests that it
+    sends."""
     seen: list[str] = []
 
     def handle(request: httpx.Request) -> httpx.Response:
         seen.append(request.method)
         status = statuses[min(len(seen), len(statuses)) - 1]
         return httpx.Response(
-            status, json={"items": []} if status == 200 else {"detail": "not now", "code": "busy"}, headers={"Retry-After": "0"}
+            status,
+            json={"items": []} if status == 200 else {"detail": "not now", "code": "busy"},
+            headers={"Retry-After": "0"},
         )
 
-    rake._http = httpx.Client(base_url="http://service.example", transport=httpx.MockTransport(handle))
+    rake._http = httpx.Client(
+        base_url="http://service.example", transport=httpx.MockTransport(handle)
+    )
     return seen
 
 
@@ -77,7 +90,10 @@ def test_writing_without_a_key_is_not_repeated() -> None:
 
 def test_nobody_there() -> None:
     """No service at the address is one plain error."""
-    with PlumRake("http://127.0.0.1:9") as rake, pytest.raises(Unreachable, match="is the service running"):
+    with (
+        PlumRake("http://127.0.0.1:9") as rake,
+        pytest.raises(Unreachable, match="is the service running"),
+    ):
         list(rake.sites.list())
 
 
@@ -85,7 +101,8 @@ async def test_asynchronous_face_works() -> None:
     """The asynchronous client reads listings and closes."""
     async with AsyncPlumRake("http://service.example") as rake:
         rake._http = httpx.AsyncClient(
-            base_url="http://service.example", transport=httpx.MockTransport(lambda _: httpx.Response(200, json={"items": []}))
+            base_url="http://service.example",
+            transport=httpx.MockTransport(lambda _: httpx.Response(200, json={"items": []})),
         )
         assert [site async for site in rake.sites.list()] == []
 

@@ -17,7 +17,9 @@ def window(browser: Browser, running: Running) -> Iterator[Callable[[], Page]]:
     errors: list[str] = []
 
     def open_one() -> Page:
-        page = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=running.address).new_page()
+        page = browser.new_context(
+            viewport={"width": 1280, "height": 800}, base_url=running.address
+        ).new_page()
         page.on("pageerror", lambda error: errors.append(str(error)))
         pages.append(page)
         return page

@@ -7,9 +7,8 @@ from pathlib import Path
 import pytest
 
 import plumrake.core.checks
-from plumrake.actions.reading import with_dictionaries
+from plumrake.actions.reading import with_dictionaries, with_languages
 from plumrake.core.assess import assess
-from plumrake.core.dom import Document
 from plumrake.core.evidence import LinkState, Network
 from plumrake.core.findings import Needs
 from plumrake.core.page import Page
@@ -26,7 +25,12 @@ EXPECT = re.compile(r"data-expect=\"(\w+) ([\w-]+)\"")
 def cases_of(check: Check) -> list[tuple[str, str]]:
     """Return the cases of a check's file: what each is about, and its HTML."""
     text = (FOLDER / f"{check.id.replace('-', '_')}.cases.html").read_text(encoding="utf-8")
-    return [(title, html.strip()) for title, html in re.findall(r"<!-- case: (.+?) -->\n(.*?)(?=\n<!-- case:|\Z)", text, re.DOTALL)]
+    return [
+        (title, html.strip())
+        for title, html in re.findall(
+            r"<!-- case: (.+?) -->\n(.*?)(?=\n<!-- case:|\Z)", text, re.DOTALL
+        )
+    ]
 
 
 def whole(html: str) -> str:
@@ -36,40 +40,78 @@ def whole(html: str) -> str:
 
 
 def is_rendered(check: Check, html: str) -> bool:
-    """Tell whether a case is read in the browser: its check needs more than the tree, or the case says so."""
-    return bool(check.needs - {Needs.TREE, Needs.NETWORK, Needs.DICTIONARY}) or 'data-case="rendered"' in html
+    """Tell whether a case is read in the browser: its check needs more than the tree, or the case
+    says so."""
+    return (
+        bool(check.needs - {Needs.TREE, Needs.NETWORK, Needs.DICTIONARY, Needs.LANGUAGES})
+        or 'data-case="rendered"' in html
+    )
 
 
 @pytest.fixture(scope="module")
-def documents() -> dict[str, Document]:
-    """Every case of the checks that need more than the tree, and their examples, read in one browser."""
-    wanted = {whole(html) for check in catalogue().values() for _, html in cases_of(check) if is_rendered(check, html)}
-    wanted |= {whole(example(check, part)) for check in catalogue().values() for part in ("Wrong", "Right") if is_rendered(check, "")}
+def pages() -> dict[str, Page]:
+    """Every case of the checks that need more than the tree, and their examples, read in one
+    browser."""
+    wanted = {
+        whole(html)
+        for check in catalogue().values()
+        for _, html in cases_of(check)
+        if is_rendered(check, html)
+    }
+    wanted |= {
+        whole(example(check, part))
+        for check in catalogue().values()
+        for part in ("Wrong", "Right")
+        if is_rendered(check, "")
+    }
 
-    async def read() -> dict[str, Document]:
+    async def read() -> dict[str, Page]:
         async with PageReader("rendered") as reader:
             obtained = await asyncio.gather(
-                *(reader.read_html(f"<!doctype html>{html}".encode(), "http://case.invalid/") for html in wanted)
+                *(
+                    reader.read_html(f"<!doctype html>{html}".encode(), "http://case.invalid/")
+                    for html in wanted
+                )
             )
-        return {html: one.document for html, one in zip(wanted, obtained, strict=True) if one.document is not None}
+        return {
+            html: one.page
+            for html, one in zip(wanted, obtained, strict=True)
+            if one.page is not None
+        }
 
     return asyncio.run(read())
 
 
-def found(check: Check, html: str, documents: dict[str, Document]) -> list[tuple[str, str, str]]:
+def found(check: Check, html: str, pages: dict[str, Page]) -> list[tuple[str, str, str]]:
     """Return outcome, message and start tag of what a check finds."""
     if check.across is not None:
         return found_across(check, html)
-    document = parse_document(f"<!doctype html>{whole(html)}", "case") if not is_rendered(check, html) else documents[whole(html)]
-    page = Page(document)
-    if Needs.NETWORK in check.needs:
-        document.network = Network({link.index: answered(link.get("href")) for link in page.exposed(role="link") if link.has("href")}, ("http://staging.case.invalid",))
-        document.evidence |= {"network"}
+    page = (
+        Page(parse_document(f"<!doctype html>{whole(html)}", "http://case.invalid/"))
+        if not is_rendered(check, html)
+        else pages[whole(html)]
+    )
+    if check.area == "links":
+        network = Network(
+            {
+                link.index: answered(link.get("href"))
+                for link in page.exposed(role="link")
+                if link.has("href")
+            },
+            ("http://staging.case.invalid",),
+        )
+        page = page.knowing(Needs.NETWORK, network=network)
     if Needs.DICTIONARY in check.needs:
-        with_dictionaries(page)
-    findings = assess(page, Policy(only=(check.id,))).findings
+        page = with_dictionaries(page)
+    if check.needs & {Needs.DICTIONARY, Needs.LANGUAGES}:
+        page = with_languages(page)
+    assessed = assess(page, Policy(only=(check.id,)))
+    assert bool(assessed.untested) == ("<!-- untested: " in html), "such a case shows nothing"
+    findings = assessed.findings
     by_selector = {page.selector_of(element): element for element in page.elements}
-    return [(one.outcome, one.message, by_selector[one.selector].get("data-expect")) for one in findings]
+    return [
+        (one.outcome, one.message, by_selector[one.selector].get("data-expect")) for one in findings
+    ]
 
 
 def answered(target: str) -> LinkState:
@@ -86,22 +128,39 @@ def answered(target: str) -> LinkState:
 def found_across(check: Check, html: str) -> list[tuple[str, str, str]]:
     """Return what a site-wide check finds on the pages of a case."""
     parts = html.split("<!-- next page -->")
-    pages = [Page(parse_document(f"<!doctype html>{whole(part.strip())}", f"case-{at}")) for at, part in enumerate(parts)]
-    by_page = assess_site([PageFacts(page.address, page.title) for page in pages], Policy(only=(check.id,)))
-    return [(one.outcome, one.message, pages[at].root.get("data-expect")) for at, all_of in by_page.items() for one in all_of]
+    pages = [
+        Page(parse_document(f"<!doctype html>{whole(part.strip())}", f"case-{at}"))
+        for at, part in enumerate(parts)
+    ]
+    by_page = assess_site(
+        [PageFacts(page.address, page.title) for page in pages], Policy(only=(check.id,))
+    )
+    return [
+        (one.outcome, one.message, pages[at].root.get("data-expect"))
+        for at, all_of in by_page.items()
+        for one in all_of
+    ]
 
 
-CASES = [pytest.param(check, html, id=f"{check.id}: {title}") for check in catalogue().values() for title, html in cases_of(check)]
+CASES = [
+    pytest.param(check, html, id=f"{check.id}: {title}")
+    for check in catalogue().values()
+    for title, html in cases_of(check)
+]
 
 
 @pytest.mark.parametrize(("check", "html"), CASES)
-def test_case(check: Check, html: str, documents: dict[str, Document]) -> None:
+def test_case(check: Check, html: str, pages: dict[str, Page]) -> None:
     """A check finds what the case file marks, on the marked element, and nothing more."""
-    expected = [(outcome, message, f"{outcome} {message}") for outcome, message in EXPECT.findall(html)]
-    assert sorted(found(check, html, documents)) == sorted(expected)
+    expected = [
+        (outcome, message, f"{outcome} {message}") for outcome, message in EXPECT.findall(html)
+    ]
+    assert sorted(found(check, html, pages)) == sorted(expected)
 
 
-@pytest.mark.parametrize("check", [pytest.param(check, id=check.id) for check in catalogue().values()])
+@pytest.mark.parametrize(
+    "check", [pytest.param(check, id=check.id) for check in catalogue().values()]
+)
 def test_case_file_is_complete(check: Check) -> None:
     """A case file has three faults, three clean cases, and shows every message."""
     marks = [EXPECT.findall(html) for _, html in cases_of(check)]
@@ -110,8 +169,10 @@ def test_case_file_is_complete(check: Check) -> None:
     assert {message for mark in marks for _, message in mark} == set(check.messages)
 
 
-@pytest.mark.parametrize("check", [pytest.param(check, id=check.id) for check in catalogue().values()])
-def test_examples_of_the_help_page(check: Check, documents: dict[str, Document]) -> None:
+@pytest.mark.parametrize(
+    "check", [pytest.param(check, id=check.id) for check in catalogue().values()]
+)
+def test_examples_of_the_help_page(check: Check, pages: dict[str, Page]) -> None:
     """What the help page calls wrong is reported; what it calls right is not."""
-    assert found(check, example(check, "Wrong"), documents)
-    assert not found(check, example(check, "Right"), documents)
+    assert found(check, example(check, "Wrong"), pages)
+    assert not found(check, example(check, "Right"), pages)

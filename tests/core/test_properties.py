@@ -1,4 +1,5 @@
-"""What has to hold for any input: colours, selectors, place keys, positions, and that random HTML crashes nothing."""
+"""What has to hold for any input: colours, selectors, place keys, positions, and that random HTML
+crashes nothing."""
 
 import asyncio
 
@@ -7,17 +8,19 @@ from hypothesis import strategies as st
 from selectolax.lexbor import LexborHTMLParser
 
 from plumrake.core.assess import assess
+from plumrake.core.colours import Colour, contrast, luminance, parse, rgb_to_oklab, truncated
 from plumrake.core.findings import Needs
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
-from plumrake.core.style.colours import Colour, contrast, luminance, parse, rgb_to_oklab, truncated
 from plumrake.core.style.nearest import nearest_pair, nearest_passing
 from plumrake.lenses.markup import parse_document
 from plumrake.lenses.reader import PageReader
 
 colours = st.integers(0, 0xFFFFFF).map(lambda value: parse(f"#{value:06x}"))
-words = st.sampled_from(["Lock", "more", "click here", "IMG_2041.jpg", " ", "…", "<", "&amp;", "é", "🦦"])
+words = st.sampled_from(
+    ["Lock", "more", "click here", "IMG_2041.jpg", " ", "…", "<", "&amp;", "é", "🦦"]
+)
 tags = st.sampled_from(
     [
         "p",
@@ -102,7 +105,9 @@ def html(draw: st.DrawFn, depth: int = 0) -> str:
         else:
             tag = draw(tags)
             closing = draw(st.sampled_from([f"</{tag}>", f"</{tag}>", "", "</p>", "<!-- -->"]))
-            parts.append(f"<{tag}{draw(attributes)}{draw(attributes)}>{draw(html(depth + 1))}{closing}")
+            parts.append(
+                f"<{tag}{draw(attributes)}{draw(attributes)}>{draw(html(depth + 1))}{closing}"
+            )
     return "".join(parts)
 
 
@@ -116,11 +121,17 @@ def test_contrast_is_symmetric_and_bounded(one: Colour, other: Colour) -> None:
 
 @given(colours, colours, st.sampled_from([3.0, 4.5, 7.0]))
 @settings(max_examples=150, deadline=None)
-def test_nearest_passing_colour_passes_and_is_nearest(colour: Colour, against: Colour, required: float) -> None:
-    """What is offered passes as written in hex; a step nearer to the original lightness does not; none only where none can."""
+def test_nearest_passing_colour_passes_and_is_nearest(
+    colour: Colour, against: Colour, required: float
+) -> None:
+    """What is offered passes as written in hex; a step nearer to the original lightness does not;
+    none only where none can."""
     found = nearest_passing(colour, against, required)
     if found is None:
-        assert max(contrast(parse("#000"), against), contrast(parse("#fff"), against)) < required + 0.05
+        assert (
+            max(contrast(parse("#000"), against), contrast(parse("#fff"), against))
+            < required + 0.05
+        )
         return
     assert contrast(parse(found.hex()), against) >= required
     if found == colour:
@@ -133,10 +144,15 @@ def test_nearest_passing_colour_passes_and_is_nearest(colour: Colour, against: C
 
 @given(colours, colours, st.lists(colours, max_size=5, unique=True), st.sampled_from([3.0, 4.5]))
 @settings(max_examples=80, deadline=None)
-def test_nearest_pair_of_a_palette(text: Colour, background: Colour, palette: list[Colour], required: float) -> None:
-    """A pair comes from the palette and passes; there is none only where no two colours of it pass; a passing pair of it stays itself."""
+def test_nearest_pair_of_a_palette(
+    text: Colour, background: Colour, palette: list[Colour], required: float
+) -> None:
+    """A pair comes from the palette and passes; there is none only where no two colours of it pass;
+    a passing pair of it stays itself."""
     pair = nearest_pair(text, background, required, palette)
-    passing = [(one, other) for one in palette for other in palette if contrast(one, other) >= required]
+    passing = [
+        (one, other) for one in palette for other in palette if contrast(one, other) >= required
+    ]
     assert (pair is None) == (not passing)
     if pair is not None:
         known = {colour.hex() for colour in palette}
@@ -169,7 +185,8 @@ def test_compositing_stays_between(alpha: float, colour: Colour) -> None:
 @given(html())
 @settings(max_examples=200, deadline=None)
 def test_random_html_is_judged_and_selectors_are_exact(markup: str) -> None:
-    """No input crashes the markup lens or a check; every selector selects its element and no other; every element has a line."""
+    """No input crashes the markup lens or a check; every selector selects its element and no other;
+    every element has a line."""
     source = f"<!doctype html><html lang=en><body>{markup}"
     page = Page(parse_document(source, "any"))
     assess(page)
@@ -192,7 +209,13 @@ def test_place_keys_survive_what_comes_before(markup: str) -> None:
 
     def keys(before: str) -> set[str]:
         page = Page(
-            parse_document(f"<!doctype html><html lang=en><body><section aria-label=x>{before}<div>{markup}</div></section>", "here")
+            parse_document(
+                (
+                    "<!doctype html><html lang=en><body><section "
+                    f"aria-label=x>{before}<div>{markup}</div></section>"
+                ),
+                "here",
+            )
         )
         return {one.place_key for one in assess(page).findings}
 
@@ -200,30 +223,54 @@ def test_place_keys_survive_what_comes_before(markup: str) -> None:
 
 
 @given(st.lists(html(), min_size=12, max_size=12))
-@settings(max_examples=3, deadline=None, derandomize=True, phases=[Phase.generate], suppress_health_check=list(HealthCheck))
+@settings(
+    max_examples=3,
+    deadline=None,
+    derandomize=True,
+    phases=[Phase.generate],
+    suppress_health_check=list(HealthCheck),
+)
 def test_both_lenses_read_anything_and_agree(bodies: list[str]) -> None:
-    """Random HTML crashes neither lens, and what needs only the tree comes out the same through both."""
-    sources = [f"<!doctype html><html lang=en><head><title>a</title></head><body>{body}" for body in bodies]
+    """Random HTML crashes neither lens, and what needs only the tree comes out the same through
+    both."""
+    sources = [
+        f"<!doctype html><html lang=en><head><title>a</title></head><body>{body}" for body in bodies
+    ]
 
     async def read() -> list[Page]:
         async with PageReader("rendered") as reader:
-            obtained = await asyncio.gather(*(reader.read_html(source.encode(), "http://any.invalid/") for source in sources))
+            obtained = await asyncio.gather(
+                *(reader.read_html(source.encode(), "http://any.invalid/") for source in sources)
+            )
         assert [one.problem for one in obtained] == [None] * len(sources)
         return [one.page for one in obtained if one.page is not None]
 
     for source, rendered in zip(sources, asyncio.run(read()), strict=True):
         assess(rendered)
         parsed = Page(parse_document(source, "http://any.invalid/"))
-        both = ([(one.check, one.message, one.selector) for one in assess(page, TREE_ONLY).findings] for page in (rendered, parsed))
+        both = (
+            [(one.check, one.message, one.selector) for one in assess(page, TREE_ONLY).findings]
+            for page in (rendered, parsed)
+        )
         assert next(both) == next(both), source
 
 
-TREE_ONLY = Policy(only=tuple(check.id for check in catalogue().values() if check.needs == {Needs.TREE}))
+TREE_ONLY = Policy(
+    only=tuple(check.id for check in catalogue().values() if check.needs == {Needs.TREE})
+)
 
 
 def test_positions_point_at_the_start_tag() -> None:
-    """Lines and columns are those of the ``<``, through comments, scripts, text areas and moved table content."""
-    source = '<!-- <p> -->\n<script>"<p>"</script><textarea><p></textarea>\n<table><p id=moved>x</p><tr><td title=">" id=cell>y</table>\r\n<svg><p id=out></svg>'
+    """Lines and columns are those of the ``<``, through comments, scripts, text areas and moved
+    table content."""
+    source = (
+        '<!-- <p> -->\n<script>"<p>"</script><textarea><p></textarea>\n<table><p '
+        'id=moved>x</p><tr><td title=">" id=cell>y</table>\r\n<svg><p id=out></svg>'
+    )
     document = parse_document(source, "here")
-    places = {element.get("id"): (element.line, element.column) for element in document.elements if element.has("id")}
+    places = {
+        element.get("id"): (element.line, element.column)
+        for element in document.elements
+        if element.has("id")
+    }
     assert places == {"moved": (3, 8), "cell": (3, 29), "out": (4, 6)}

@@ -1,4 +1,5 @@
-"""Names with their trace, roles, exposure, languages: the cases of the standards, read from markup."""
+"""Names with their trace, roles, exposure, languages: the cases of the standards, read from
+markup."""
 
 import pytest
 
@@ -9,7 +10,9 @@ from plumrake.lenses.markup import parse_document
 
 def page_of(html: str) -> tuple[Page, Element]:
     """Return the page and the element that carries ``data-here``."""
-    page = Page(parse_document(f'<!doctype html><html lang="en"><body>{html}</body></html>', "here"))
+    page = Page(
+        parse_document(f'<!doctype html><html lang="en"><body>{html}</body></html>', "here")
+    )
     return page, next(element for element in page.elements if element.has("data-here"))
 
 
@@ -21,41 +24,85 @@ NAMES = [
     ("white space is folded", "<h2 data-here>\n Lock \t times&nbsp;</h2>", "Lock times"),
     ("aria-label first", '<a href=/ aria-label="Times" data-here>Lock</a>', "Times"),
     ("a blank aria-label does not count", '<a href=/ aria-label=" " data-here>Lock</a>', "Lock"),
-    ("labelledby before label", '<b id=x>Hallow</b><a href=/ aria-labelledby=x aria-label="Times" data-here>Lock</a>', "Hallow"),
-    ("labelledby in its order", '<b id=x>Hallow</b><i id=y>Lock</i><a href=/ aria-labelledby="y x" data-here></a>', "Lock Hallow"),
-    ("labelledby to hidden content", "<div id=x hidden>Hallow <i>Lock</i></div><a href=/ aria-labelledby=x data-here></a>", "Hallow Lock"),
+    (
+        "labelledby before label",
+        '<b id=x>Hallow</b><a href=/ aria-labelledby=x aria-label="Times" data-here>Lock</a>',
+        "Hallow",
+    ),
+    (
+        "labelledby in its order",
+        '<b id=x>Hallow</b><i id=y>Lock</i><a href=/ aria-labelledby="y x" data-here></a>',
+        "Lock Hallow",
+    ),
+    (
+        "labelledby to hidden content",
+        "<div id=x hidden>Hallow <i>Lock</i></div><a href=/ aria-labelledby=x data-here></a>",
+        "Hallow Lock",
+    ),
     (
         "labelledby skips hidden parts of a shown target",
         "<div id=x>Hallow <i hidden>Lock</i></div><a href=/ aria-labelledby=x data-here></a>",
         "Hallow",
     ),
-    ("labelledby is not chained", "<b id=z>Far</b><b id=x aria-labelledby=z>Near</b><a href=/ aria-labelledby=x data-here></a>", "Near"),
+    (
+        "labelledby is not chained",
+        (
+            "<b id=z>Far</b><b id=x aria-labelledby=z>Near</b><a href=/ aria-labelledby=x "
+            "data-here></a>"
+        ),
+        "Near",
+    ),
     (
         "labelledby to itself and others",
-        '<a href=/ id=s aria-label="More" aria-labelledby="s t" data-here>x</a><b id=t>moorings</b>',
+        (
+            '<a href=/ id=s aria-label="More" aria-labelledby="s t" data-here>x</a><b '
+            "id=t>moorings</b>"
+        ),
         "More moorings",
     ),
-    ("labelledby to nothing falls through", "<a href=/ aria-labelledby=gone data-here>Lock</a>", "Lock"),
+    (
+        "labelledby to nothing falls through",
+        "<a href=/ aria-labelledby=gone data-here>Lock</a>",
+        "Lock",
+    ),
     ("alt", '<img alt="A heron" title="Bird" data-here>', "A heron"),
     ("title when there is no alt", '<img title="Bird" data-here>', "Bird"),
     ("pictures within a link", '<a href=/ data-here><img alt="Lock"> times</a>', "Lock times"),
-    ("hidden parts do not count", '<a href=/ data-here>Lock<span aria-hidden="true"> »</span></a>', "Lock"),
+    (
+        "hidden parts do not count",
+        '<a href=/ data-here>Lock<span aria-hidden="true"> »</span></a>',
+        "Lock",
+    ),
     ("title as the last resort", '<a href=/ title="Lock" data-here></a>', "Lock"),
     ("svg title", "<svg role=img data-here><title>Plan</title></svg>", "Plan"),
     ("label for", "<label for=q>Search</label><input id=q data-here>", "Search"),
     ("label around", "<label>Name <input data-here></label>", "Name"),
-    ("two labels", "<label for=q>Search</label><label for=q>the site</label><input id=q data-here>", "Search the site"),
-    ("a hidden label still names", "<label for=q hidden>Search</label><input id=q data-here>", "Search"),
+    (
+        "two labels",
+        "<label for=q>Search</label><label for=q>the site</label><input id=q data-here>",
+        "Search the site",
+    ),
+    (
+        "a hidden label still names",
+        "<label for=q hidden>Search</label><input id=q data-here>",
+        "Search",
+    ),
     ("placeholder when nothing else", '<input placeholder="Search" data-here>', "Search"),
     ("title before placeholder", '<input placeholder="x" title="Search" data-here>', "Search"),
     (
         "embedded control",
-        "<label for=c>Remind me <input value=3> days before</label><input type=checkbox id=c data-here>",
+        (
+            "<label for=c>Remind me <input value=3> days before</label><input type=checkbox id=c "
+            "data-here>"
+        ),
         "Remind me 3 days before",
     ),
     (
         "chosen option in a label",
-        "<label for=c>In <select><option>May<option selected>June</select></label><input type=checkbox id=c data-here>",
+        (
+            "<label for=c>In <select><option>May<option selected>June</select></label><input "
+            "type=checkbox id=c data-here>"
+        ),
         "In June",
     ),
     ("submit has the browser's label", "<input type=submit data-here>", "Submit"),
@@ -64,14 +111,20 @@ NAMES = [
     ("button by content", "<button data-here><i></i>Send</button>", "Send"),
     ("fieldset by legend", "<fieldset data-here><legend>Boat</legend></fieldset>", "Boat"),
     ("table by caption", "<table data-here><caption>Fees</caption></table>", "Fees"),
-    ("figure by figcaption", "<figure data-here><figcaption>By Maud</figcaption></figure>", "By Maud"),
+    (
+        "figure by figcaption",
+        "<figure data-here><figcaption>By Maud</figcaption></figure>",
+        "By Maud",
+    ),
     ("no name from content for a paragraph", "<p data-here>Lock</p>", ""),
     ("nor for a landmark", "<nav data-here>Lock</nav>", ""),
     ("aria-owns", "<h2 data-here aria-owns=o>Lock </h2><b id=o>times</b>", "Lock times"),
 ]
 
 
-@pytest.mark.parametrize(("html", "name"), [pytest.param(html, name, id=about) for about, html, name in NAMES])
+@pytest.mark.parametrize(
+    ("html", "name"), [pytest.param(html, name, id=about) for about, html, name in NAMES]
+)
 def test_accessible_name(html: str, name: str) -> None:
     """The name is what the specification computes."""
     page, element = page_of(html)
@@ -89,13 +142,17 @@ def test_trace_says_why_a_name_is_empty() -> None:
 
 def test_description() -> None:
     """A description comes from aria-describedby, else from a title that is not the name."""
-    page, element = page_of('<i id=d>Opens at nine</i><a href=/ aria-describedby=d title="Lock" data-here>Locks</a>')
+    page, element = page_of(
+        '<i id=d>Opens at nine</i><a href=/ aria-describedby=d title="Lock" data-here>Locks</a>'
+    )
     assert page.description_of(element) == "Opens at nine"
     page, element = page_of('<a href=/ title="Opens at nine" data-here>Locks</a>')
     assert page.description_of(element) == "Opens at nine"
 
 
-@pytest.mark.parametrize("name", ["", " ", "\u00a0", "\u00ad\u200b", "\ue900", "…", "-", "|", " . . . "])
+@pytest.mark.parametrize(
+    "name", ["", " ", "\u00a0", "\u00ad\u200b", "\ue900", "…", "-", "|", " . . . "]
+)
 def test_what_says_nothing_is_no_name(name: str) -> None:
     """White space, invisible characters and placeholder glyphs are no name."""
     page, element = page_of(f"<a href=/ data-here>{name}</a>")
@@ -171,7 +228,9 @@ EXPOSED = [
 ]
 
 
-@pytest.mark.parametrize(("html", "exposed"), [*((html, False) for html in HIDDEN), *((html, True) for html in EXPOSED)])
+@pytest.mark.parametrize(
+    ("html", "exposed"), [*((html, False) for html in HIDDEN), *((html, True) for html in EXPOSED)]
+)
 def test_exposure(html: str, exposed: bool) -> None:
     """What assistive technology meets, and what it does not."""
     page, element = page_of(html)
@@ -195,6 +254,8 @@ def test_language(html: str, language: str) -> None:
 
 def test_forty_thousand_nested_elements() -> None:
     """Depth alone breaks nothing."""
-    page, element = page_of("<a href=/ data-here>" + "<b><i>" * 3000 + "deep" + "</i></b>" * 3000 + "</a>")
+    page, element = page_of(
+        "<a href=/ data-here>" + "<b><i>" * 3000 + "deep" + "</i></b>" * 3000 + "</a>"
+    )
     assert page.raw_name_of(element) == "deep"
     assert page.selector_of(page.elements[-1])

@@ -6,9 +6,16 @@ from plumrake.core.checks.forms.autocomplete import fault_of
 from plumrake.core.dom import Element
 from plumrake.core.evidence import Pixels
 from plumrake.core.page import Page
-from plumrake.core.semantics.aria import OWNED, REQUIRED, SUPPORTED, VALUES, fault_of_value, is_supported
+from plumrake.core.semantics.aria import (
+    OWNED,
+    REQUIRED,
+    SUPPORTED,
+    VALUES,
+    fault_of_value,
+    is_supported,
+)
 from plumrake.core.semantics.table_model import TableModel
-from plumrake.core.semantics.tables import ROLES
+from plumrake.core.vocabulary import ROLES
 from plumrake.core.words import holds_phrase, listed, normalised, shortened
 from plumrake.core.words.languages import fault_of_tag
 from plumrake.lenses.markup import parse_document
@@ -41,8 +48,11 @@ SPANNED = """<table><tr><td></td><th id=summer colspan=2>Summer</th><th id=winte
         ("f", (3, 2, 1, 1), ["winter", "hallow"]),
     ],
 )
-def test_spans_place_cells_and_find_headers(cell: str, place: tuple[int, ...], headers: list[str]) -> None:
-    """Column and row spans shift what comes after them, and a spanning header heads all it spans."""
+def test_spans_place_cells_and_find_headers(
+    cell: str, place: tuple[int, ...], headers: list[str]
+) -> None:
+    """Column and row spans shift what comes after them, and a spanning header heads all it
+    spans."""
     page = page_of(SPANNED)
     model = TableModel(next(one for one in page.elements if one.tag == "table"))
     assert model.width == 4
@@ -52,22 +62,32 @@ def test_spans_place_cells_and_find_headers(cell: str, place: tuple[int, ...], h
 
 def test_named_headers_take_the_place_of_guessed_ones() -> None:
     """``headers`` says it all; an id of another table is none."""
-    page = page_of("<p id=x>X</p><table><tr><th id=h>H</th><th id=i>I</th></tr><tr><td id=c headers='i x'>1</td></tr></table>")
+    page = page_of(
+        "<p id=x>X</p><table><tr><th id=h>H</th><th id=i>I</th></tr><tr><td id=c headers='i "
+        "x'>1</td></tr></table>"
+    )
     model = TableModel(next(one for one in page.elements if one.tag == "table"))
     assert [header.get("id") for header in model.headers_of(by_id(page, "c"))] == ["i"]
 
 
 def test_scope_says_which_way_a_header_heads() -> None:
     """``scope=row`` heads its row alone, though it stands above other cells."""
-    page = page_of("<table><tr><th id=r scope=row>R</th><td id=a>1</td></tr><tr><td id=b>2</td><td>3</td></tr></table>")
+    page = page_of(
+        "<table><tr><th id=r scope=row>R</th><td id=a>1</td></tr><tr><td "
+        "id=b>2</td><td>3</td></tr></table>"
+    )
     model = TableModel(next(one for one in page.elements if one.tag == "table"))
     assert [header.get("id") for header in model.headers_of(by_id(page, "a"))] == ["r"]
     assert model.headers_of(by_id(page, "b")) == []
 
 
 def test_huge_spans_are_bounded() -> None:
-    """A span of a billion columns costs no more than the thousand that the standard allows; rowspan 0 means to the end."""
-    page = page_of("<table><tr><td colspan=999999999 id=w>a</td></tr><tr><td rowspan=0 id=t>b</td></tr><tr></tr></table>")
+    """A span of a billion columns costs no more than the thousand that the standard allows; rowspan
+    0 means to the end."""
+    page = page_of(
+        "<table><tr><td colspan=999999999 id=w>a</td></tr><tr><td rowspan=0 "
+        "id=t>b</td></tr><tr></tr></table>"
+    )
     model = TableModel(next(one for one in page.elements if one.tag == "table"))
     assert model.places[by_id(page, "w").index][2] == 1000
     assert model.places[by_id(page, "t").index][3] == 2
@@ -81,7 +101,13 @@ def test_huge_spans_are_bounded() -> None:
             ["banner", "navigation", "main", "complementary", "contentinfo"],
         ),
         ("<article><header></header><footer></footer></article>", []),
-        ("<form></form><form aria-label=Order></form><section></section><section aria-label=News></section>", ["form", "region"]),
+        (
+            (
+                "<form></form><form aria-label=Order></form><section></section><section "
+                "aria-label=News></section>"
+            ),
+            ["form", "region"],
+        ),
         ("<main hidden></main><div role=search></div>", ["search"]),
     ],
 )
@@ -93,11 +119,27 @@ def test_landmarks(html: str, landmarks: list[str]) -> None:
 
 def test_main_content_without_a_main_landmark() -> None:
     """Without ``main`` the content is the page less header, menus, asides and footer."""
-    page = page_of("<header><p>a</p></header><nav><p>b</p></nav><div><p id=in>c</p><aside><p>d</p></aside></div><footer><p>e</p></footer>")
+    page = page_of(
+        "<header><p>a</p></header><nav><p>b</p></nav><div><p "
+        "id=in>c</p><aside><p>d</p></aside></div><footer><p>e</p></footer>"
+    )
     assert [one.get("id") for one in page.landmarks.content if one.tag == "p"] == ["in"]
 
 
-@pytest.mark.parametrize("tag", ["en", "EN-gb", "zh-Hant-TW", "de-1996", "cy", "en-GB-oed", "qaa", "sl-rozaj-biske-1994", "en-x-local"])
+@pytest.mark.parametrize(
+    "tag",
+    [
+        "en",
+        "EN-gb",
+        "zh-Hant-TW",
+        "de-1996",
+        "cy",
+        "en-GB-oed",
+        "qaa",
+        "sl-rozaj-biske-1994",
+        "en-x-local",
+    ],
+)
 def test_language_tags_that_are_right(tag: str) -> None:
     """Registered primary subtags in BCP 47's form pass, whatever their case."""
     assert fault_of_tag(tag) is None
@@ -145,7 +187,11 @@ def test_aria_tables_hold_together() -> None:
     """Every role and attribute that the tables name exists."""
     assert set(SUPPORTED) | set(REQUIRED) | set(OWNED) <= ROLES
     assert {name for names in SUPPORTED.values() for name in names} <= set(VALUES)
-    assert all(is_supported(attribute, role) for role, required in REQUIRED.items() for attribute in required)
+    assert all(
+        is_supported(attribute, role)
+        for role, required in REQUIRED.items()
+        for attribute in required
+    )
 
 
 @pytest.mark.parametrize(
@@ -159,7 +205,8 @@ def test_aria_tables_hold_together() -> None:
     ],
 )
 def test_attributes_by_role(attribute: str, role: str, taken: bool) -> None:
-    """Global attributes go everywhere, states with their roles, names where ARIA does not prohibit them."""
+    """Global attributes go everywhere, states with their roles, names where ARIA does not prohibit
+    them."""
     assert is_supported(attribute, role) == taken
 
 
@@ -181,7 +228,8 @@ def test_autocomplete(value: str, kind: str, fault: tuple[str, str] | None) -> N
 
 
 def test_words() -> None:
-    """Normalising keeps C, C++ and C# apart; phrases are whole words; lists take the site's own phrases."""
+    """Normalising keeps C, C++ and C# apart; phrases are whole words; lists take the site's own
+    phrases."""
     assert len({normalised("C"), normalised("C++"), normalised("C#")}) == 3
     assert holds_phrase("opens in a new window", "new window")
     assert not holds_phrase("a renew windowpane", "new window")

@@ -1,4 +1,4 @@
-"""The ways to look at a page, each on a small page whose rows can be said by hand."""
+"""The views of a page, each on a small page whose rows can be said by hand."""
 
 from typing import Any
 
@@ -12,7 +12,7 @@ HTML = """<!doctype html><html lang="en"><title>Moorings</title><body>
 <ul><li>Tern Basin</li><li><a href="/b">Brindle</a></li></ul>
 <table><caption>Fees</caption><tr><th>Length<td>Price</table>
 <label>Boat <input required></label><button aria-expanded="false">More</button><img src="wave.svg" alt="">
-<p hidden>Nobody hears this.</p><h2></h2></main></body></html>"""
+<p hidden>Nobody hears this.</p><h2></h2></main></body></html>"""  # noqa: E501
 
 
 def rows(name: str) -> list[dict[str, Any]]:
@@ -21,7 +21,10 @@ def rows(name: str) -> list[dict[str, Any]]:
 
 def test_outline_has_headings_landmarks_and_faults() -> None:
     """One tree; the jump and the empty heading stand in it as faults."""
-    found = [(row["kind"], row["level"], row["depth"], row["name"], row["faults"]) for row in rows("outline")]
+    found = [
+        (row["kind"], row["level"], row["depth"], row["name"], row["faults"])
+        for row in rows("outline")
+    ]
     assert found == [
         ("banner", None, 0, "", []),
         ("main", None, 0, "", []),
@@ -40,7 +43,7 @@ def test_outline_says_that_the_main_heading_is_missing() -> None:
         "depth": 0,
         "name": "Fees",
         "selector": "html",
-        "faults": ["headings/no-main"],
+        "faults": ["headings/no-level-1"],
     }
 
 
@@ -55,15 +58,15 @@ def test_heard_line_by_line() -> None:
         "From six pounds, see",
         "link, the table",
         ".",
-        "list with 2 items",
+        "list, 2 items",
         "• Tern Basin",
         "• link, Brindle",
-        "table with 1 row, Fees",
+        "table, 1 row, Fees",
         "Fees",
         "Length",
         "Price",
         "Boat",
-        "edit, Boat, required",
+        "text field, Boat, required",
         "button, More, collapsed",
         "heading level 2, (nothing)",
     ]
@@ -86,8 +89,12 @@ def test_order_is_the_text_of_the_source() -> None:
 
 def test_links_and_pictures_alone() -> None:
     """Links with their targets, pictures with their texts and marks."""
-    assert [(row["name"], row["target"]) for row in rows("links")] == [("Canal Trust", "/"), ("the table", "/fees"), ("Brindle", "/b")]
-    assert [(row["name"], row["file"], row["ornament"]) for row in rows("pictures")] == [
+    assert [(row["name"], row["target"]) for row in rows("links")] == [
+        ("Canal Trust", "/"),
+        ("the table", "/fees"),
+        ("Brindle", "/b"),
+    ]
+    assert [(row["name"], row["file"], row["decorative"]) for row in rows("pictures")] == [
         ("Canal Trust", "m.svg", False),
         ("", "wave.svg", True),
     ]

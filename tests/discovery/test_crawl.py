@@ -1,4 +1,5 @@
-"""Crawling: every linked page once, canonical and doubled addresses folded, traps bounded, robots.txt obeyed, dead pages told."""
+"""Crawling: every linked page once, canonical and doubled addresses folded, traps bounded,
+robots.txt obeyed, dead pages told."""
 
 import asyncio
 
@@ -9,13 +10,18 @@ from hypothesis import strategies as st
 from plumrake.discovery.addresses import Traps, page_path
 from plumrake.discovery.crawl import Bounds, crawl
 from plumrake.discovery.found import Found, NoPages
-from plumrake.lenses.fetch import Fetched
-from plumrake.lenses.problems import Unreadable
+from plumrake.net.fetch import Fetched
+from plumrake.net.problems import Unreadable
 
 ORIGIN = "https://harrowmere.example"
 
 
-def crawled(pages: dict[str, str], bounds: Bounds | None = None, starts: list[Found] | None = None, robots: str = "") -> list[Found]:
+def crawled(
+    pages: dict[str, str],
+    bounds: Bounds | None = None,
+    starts: list[Found] | None = None,
+    robots: str = "",
+) -> list[Found]:
     """Crawl a site in hand: path to HTML; ``-> /x`` redirects, ``!code`` cannot be read."""
     asked: list[str] = []
 
@@ -27,7 +33,12 @@ def crawled(pages: dict[str, str], bounds: Bounds | None = None, starts: list[Fo
             raise Unreadable(html[1:])
         if html.startswith("-> "):
             address, html = ORIGIN + html[3:], pages[html[3:]]
-        return Fetched(address, 200, {"content-type": "text/html"}, f"<!doctype html><title>{path}</title>{html}".encode())
+        return Fetched(
+            address,
+            200,
+            {"content-type": "text/html"},
+            f"<!doctype html><title>{path}</title>{html}".encode(),
+        )
 
     found = asyncio.run(crawl(ORIGIN, fetch, bounds or Bounds(), starts or (), robots))
     assert len(asked) == len(set(asked)), "no address is asked twice"
@@ -35,10 +46,17 @@ def crawled(pages: dict[str, str], bounds: Bounds | None = None, starts: list[Fo
 
 
 def test_pages_are_found_level_by_level() -> None:
-    """Each page once, in the order met, with the page that links to it; other hosts, files and fragments are no pages of the site."""
+    """Each page once, in the order met, with the page that links to it; other hosts, files and
+    fragments are no pages of the site."""
     pages = {
-        "/": '<a href="/a/">a</a> <a href="b/#x">b</a> <a href="//elsewhere.example/">e</a> <a href="/plan.pdf">p</a> <a href="mailto:x@y">m</a>',
-        "/a/": '<a href="../b/">b</a> <a href="/c/?utm_source=mail&page=2">c</a> <map><area href="/d/"></map>',
+        "/": (
+            '<a href="/a/">a</a> <a href="b/#x">b</a> <a href="//elsewhere.example/">e</a> <a '
+            'href="/plan.pdf">p</a> <a href="mailto:x@y">m</a>'
+        ),
+        "/a/": (
+            '<a href="../b/">b</a> <a href="/c/?utm_source=mail&page=2">c</a> <map><area '
+            'href="/d/"></map>'
+        ),
         "/b/": '<base href="/deep/"><a href="e/">e</a>',
         "/c/?page=2": "",
         "/d/": "",
@@ -50,10 +68,14 @@ def test_pages_are_found_level_by_level() -> None:
 
 
 def test_doubled_addresses_are_one_page() -> None:
-    """A canonical address, a redirect and the same content under another address do not make further pages."""
+    """A canonical address, a redirect and the same content under another address do not make
+    further pages."""
     canonical = '<link rel="canonical" href="/a/">same'
     pages = {
-        "/": '<a href="/a/?print=1">1</a><a href="/a/">2</a><a href="/old/">3</a><a href="/moved-out/">4</a>',
+        "/": (
+            '<a href="/a/?print=1">1</a><a href="/a/">2</a><a href="/old/">3</a><a '
+            'href="/moved-out/">4</a>'
+        ),
         "/a/?print=1": canonical,
         "/a/": canonical,
         "/old/": "-> /new/",
@@ -65,16 +87,26 @@ def test_doubled_addresses_are_one_page() -> None:
 
 def test_dead_and_odd_pages() -> None:
     """A page that cannot be read is told; what turns out to be no HTML is no page."""
-    pages = {"/": '<a href="/dead/">d</a><a href="/report">r</a>', "/dead/": "!http-status", "/report": "!not-html"}
+    pages = {
+        "/": '<a href="/dead/">d</a><a href="/report">r</a>',
+        "/dead/": "!http-status",
+        "/report": "!not-html",
+    }
     assert {one.path for one in crawled(pages)} >= {"/", "/dead/"}
 
 
 def test_bounds_and_robots() -> None:
-    """Depth and number are bounds; robots.txt is obeyed; a site that forbids all is a clear problem."""
-    pages = {f"/{n}/": f'<a href="/{n + 1}/">next</a>' for n in range(50)} | {"/": '<a href="/0/">0</a><a href="/private/x/">p</a>'}
+    """Depth and number are bounds; robots.txt is obeyed; a site that forbids all is a clear
+    problem."""
+    pages = {f"/{n}/": f'<a href="/{n + 1}/">next</a>' for n in range(50)} | {
+        "/": '<a href="/0/">0</a><a href="/private/x/">p</a>'
+    }
     assert len(crawled(pages, Bounds(depth=5))) == 7
     assert len(crawled(pages, Bounds(pages=3))) == 3
-    assert "/private/x/" not in {one.path for one in crawled(pages, Bounds(depth=2), robots="User-agent: *\nDisallow: /private/\n")}
+    assert "/private/x/" not in {
+        one.path
+        for one in crawled(pages, Bounds(depth=2), robots="User-agent: *\nDisallow: /private/\n")
+    }
     with pytest.raises(NoPages) as raised:
         crawled(pages, robots="User-agent: *\nDisallow: /\n")
     assert "robots.txt" in str(raised.value)
@@ -88,12 +120,16 @@ def test_pages_of_the_sitemap_keep_how_they_were_found() -> None:
 
 
 def test_endless_calendar_is_bounded() -> None:
-    """A page that links to itself with ever new queries, and one whose steps repeat, end the crawl by themselves."""
+    """A page that links to itself with ever new queries, and one whose steps repeat, end the crawl
+    by themselves."""
 
     class Endless(dict[str, str]):
         def get(self, path: str, default: str | None = None) -> str:  # type: ignore[override]
             number = int(path.rpartition("=")[2] or 0) if "=" in path else 0
-            return f'<a href="/calendar?month={number + 1}">next</a><a href="{path.partition("?")[0].rstrip("/")}/again/">again</a>{path}'
+            return (
+                f'<a href="/calendar?month={number + 1}">next</a><a '
+                f'href="{path.partition("?")[0].rstrip("/")}/again/">again</a>{path}'
+            )
 
     found = crawled(Endless(), Bounds(depth=100))
     assert len(found) < 400
@@ -136,7 +172,8 @@ def test_one_form_is_stable(href: str) -> None:
 
 
 def test_traps() -> None:
-    """Repeated steps and the fifty-first variant of a query are traps; ordinary addresses are none."""
+    """Repeated steps and the fifty-first variant of a query are traps; ordinary addresses are
+    none."""
     traps = Traps()
     assert traps.is_one("/a/b/a/b/a/b/a/b/")
     assert not traps.is_one("/news/2026/11/23/")

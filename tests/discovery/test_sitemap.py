@@ -1,4 +1,5 @@
-"""Pages from sitemaps: robots.txt, index files, gzip, other hosts, and everything that can be wrong with them."""
+"""Pages from sitemaps: robots.txt, index files, gzip, other hosts, and everything that can be wrong
+with them."""
 
 from __future__ import annotations
 
@@ -10,19 +11,26 @@ from typing import Any
 import pytest
 
 from plumrake.discovery.sitemap import NoPages, pages_of_sitemap
-from plumrake.lenses.guard import Guard
-from tests.conftest import serve_in_thread
+from plumrake.net.guard import Guard
+from tests.services import serve_in_thread
 
 Files = dict[str, bytes]
 HEAD = '<?xml version="1.0"?><{0} xmlns="http://www.sitemaps.org/schemas/sitemap/0.9">{1}</{0}>'
 
 
 def urls(*places: str) -> bytes:
-    return HEAD.format("urlset", "".join(f"<url><loc> {place} </loc><lastmod>2026-11-01</lastmod></url>" for place in places)).encode()
+    return HEAD.format(
+        "urlset",
+        "".join(
+            f"<url><loc> {place} </loc><lastmod>2026-11-01</lastmod></url>" for place in places
+        ),
+    ).encode()
 
 
 def index(*places: str) -> bytes:
-    return HEAD.format("sitemapindex", "".join(f"<sitemap><loc>{place}</loc></sitemap>" for place in places)).encode()
+    return HEAD.format(
+        "sitemapindex", "".join(f"<sitemap><loc>{place}</loc></sitemap>" for place in places)
+    ).encode()
 
 
 @pytest.fixture
@@ -59,7 +67,9 @@ Serve = Callable[[Callable[[str], Files]], str]
 
 async def test_plain_sitemap(site: Serve) -> None:
     """Paths with their queries in the order of the file, each once."""
-    origin = site(lambda me: {"/sitemap.xml": urls(f"{me}/b", f"{me}/a?x=1&amp;y=2", f"{me}/b", me)})
+    origin = site(
+        lambda me: {"/sitemap.xml": urls(f"{me}/b", f"{me}/a?x=1&amp;y=2", f"{me}/b", me)}
+    )
     assert await found(origin) == ["/b", "/a?x=1&y=2", "/"]
 
 
@@ -93,7 +103,10 @@ async def test_other_hosts_are_left_out(site: Serve) -> None:
     assert await found(origin) == ["/a"]
 
 
-BOMB = b'<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;">]><urlset><url><loc>&b;</loc></url></urlset>'
+BOMB = (
+    b'<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "aaaaaaaaaa"><!ENTITY b '
+    b'"&a;&a;&a;&a;&a;&a;&a;&a;">]><urlset><url><loc>&b;</loc></url></urlset>'
+)
 WRONG = [
     ({}, "answered 404"),
     ({"/sitemap.xml": b"<urlset"}, "not well-formed"),

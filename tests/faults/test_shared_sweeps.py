@@ -1,4 +1,5 @@
-"""Several workers at one sweep, killed at any moment, and the database restarted in the middle: it ends whole all the same."""
+"""Several workers at one sweep, killed at any moment, and the database restarted in the middle: it
+ends whole all the same."""
 
 import random
 import time
@@ -13,11 +14,30 @@ from plumrake import models
 from plumrake.client import PlumRake
 from plumrake.demo.cluster import Cluster
 from plumrake.demo.server import make_server
-from tests.conftest import Running, serve_in_thread
+from plumrake.records.migrate import migrate
+from tests.conftest import Running, wait_for
 from tests.faults.test_kills import kill_tree
+from tests.services import cluster_started, copied, serve_in_thread
+
+TAKES_LONG = True
 
 KILLS = 10
 PAGES = make_pages(72)
+
+
+@pytest.fixture(scope="module")
+def own_cluster() -> Iterator[Cluster]:
+    """A database server that may be restarted: nobody else is at it."""
+    with cluster_started() as cluster:
+        yield cluster
+
+
+@pytest.fixture(scope="module")
+def database(own_cluster: Cluster) -> str:
+    """A migrated database of that server."""
+    address = copied(own_cluster.address, "template0")
+    migrate(address)
+    return address
 
 
 @pytest.fixture(scope="module")
@@ -29,31 +49,65 @@ def made(manager: PlumRake, tmp_path_factory: pytest.TempPathFactory) -> Iterato
     origin = serve_in_thread(server)
     paths = [page.path for page in PAGES]
     manager.sites.add(
-        models.NewSite(slug="made", name="Made Canal", live_address=f"{origin}/", found_by="list", listed_paths=paths, private_leave=True)
+        models.NewSite(
+            slug="made",
+            name="Made Canal",
+            live_address=f"{origin}/",
+            found_by="list",
+            listed_paths=paths,
+            private_leave=True,
+        )
     )
     yield PAGES
     server.shutdown()
 
 
 def assert_whole(running: Running, manager: PlumRake, sweep_id: int) -> None:
-    """One reading per page, every planted fault once, every cause with its reach, and the counts are those of the rows."""
+    """One reading per page, every planted fault once, every cause with its reach, and the counts
+    are those of the rows."""
     sweep = manager.sweeps.show(sweep_id)
-    assert (sweep.state, sweep.total, sweep.read, sweep.unreadable) == ("done", len(PAGES), len(PAGES), 0)
+    assert (sweep.state, sweep.total, sweep.read, sweep.unreadable) == (
+        "done",
+        len(PAGES),
+        len(PAGES),
+        0,
+    )
     with psycopg.connect(running.database) as connection:
         rows = connection.execute(
-            "SELECT count(*), count(DISTINCT page_id), count(*) FILTER (WHERE ready) FROM reading WHERE sweep_id = %s", (sweep_id,)
+            (
+                "SELECT count(*), count(DISTINCT page_id), count(*) FILTER (WHERE ready) FROM "
+                "reading WHERE sweep_id = %s"
+            ),
+            (sweep_id,),
         )
         assert rows.fetchone() == (len(PAGES), len(PAGES), sweep.ready)
     expected = key_of(PAGES)
-    assert Counter((one.path, one.check) for one in manager.findings.list("made", sweep=sweep_id)) == expected.faults
-    assert Counter((one.check, one.pages, one.by_template) for one in manager.causes.list("made", sweep=sweep_id)) == expected.causes
+    assert (
+        Counter((one.path, one.check) for one in manager.findings.list("made", sweep=sweep_id))
+        == expected.faults
+    )
+    assert (
+        Counter(
+            (one.check, one.pages, one.by_template)
+            for one in manager.causes.list("made", sweep=sweep_id)
+        )
+        == expected.causes
+    )
+
+
+def workers_at(database: str) -> int:
+    """Return how many workers say that they are there."""
+    with psycopg.connect(database) as connection:
+        row = connection.execute("SELECT count(*) FROM procrastinate_workers").fetchone()
+    return row[0] if row is not None else 0
 
 
 def test_ten_kills(running: Running, manager: PlumRake, made: list[MadePage]) -> None:
-    """Two workers share sweeps; ten times one of them is killed at random and another takes its place. Nothing twice, nothing lost."""
+    """Two workers share sweeps; ten times one of them is killed at random and another takes its
+    place. Nothing twice, nothing lost."""
     chance = random.Random(4)
     workers = [running.start("worker"), running.start("worker")]
-    time.sleep(3)
+    wait_for(lambda: workers_at(running.database) == 2, 30, "two workers")
     killed, sweeps = 0, []
     while killed < KILLS:
         sweep = manager.sweeps.start("made", fresh=True)
@@ -73,17 +127,16 @@ def test_ten_kills(running: Running, manager: PlumRake, made: list[MadePage]) ->
         worker.wait(20)
 
 
-def test_database_restarted_in_mid_sweep(running: Running, manager: PlumRake, made: list[MadePage], cluster: Cluster) -> None:
-    """PostgreSQL restarts while pages are read: service and worker find it again, and the sweep ends whole."""
+def test_database_restarted_in_mid_sweep(
+    running: Running, manager: PlumRake, made: list[MadePage], own_cluster: Cluster
+) -> None:
+    """PostgreSQL restarts while pages are read: service and worker find it again, and the sweep
+    ends whole."""
     worker = running.start("worker")
     sweep = manager.sweeps.start("made", fresh=True)
-    end = time.monotonic() + 60
-    while manager.sweeps.show(sweep.id).read < 16 and time.monotonic() < end:
-        time.sleep(0.2)
-    cluster.restart()
-    end = time.monotonic() + 180
-    while manager.sweeps.show(sweep.id).state != "done" and time.monotonic() < end:
-        time.sleep(0.5)
+    wait_for(lambda: manager.sweeps.show(sweep.id).read >= 16, 60, "the first pages")
+    own_cluster.restart()
+    wait_for(lambda: manager.sweeps.show(sweep.id).state == "done", 180, "the end of the sweep")
     assert_whole(running, manager, sweep.id)
     worker.terminate()
     worker.wait(20)

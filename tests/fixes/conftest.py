@@ -1,3 +1,3 @@
 """A demo of each module's own."""
 
-from tests.trust import trust  # noqa: F401
+from tests.trust import files_as_written, trust  # noqa: F401

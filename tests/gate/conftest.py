@@ -13,15 +13,26 @@ import uvicorn
 from plumrake.demo.cms import Trust as Pages
 from plumrake.demo.cms import create_cms
 from plumrake.demo.seed import SITE
-from tests.conftest import free_port
-from tests.trust import Trust, trust  # noqa: F401
+from tests.services import free_port
+from tests.trust import Trust, files_as_written, trust  # noqa: F401
 
 
 @pytest.fixture(scope="module")
 def cms(trust: Trust, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:  # noqa: F811
     """The address of the stand-in CMS for the Trust's live pages."""
-    pages, port = Pages(trust.live, tmp_path_factory.mktemp("drafts"), trust.running.address, SITE), free_port()
-    server = uvicorn.Server(uvicorn.Config(create_cms(pages), host="127.0.0.1", port=port, log_level="warning", timeout_graceful_shutdown=2))
+    pages, port = (
+        Pages(trust.live, tmp_path_factory.mktemp("drafts"), trust.running.address, SITE),
+        free_port(),
+    )
+    server = uvicorn.Server(
+        uvicorn.Config(
+            create_cms(pages),
+            host="127.0.0.1",
+            port=port,
+            log_level="warning",
+            timeout_graceful_shutdown=2,
+        )
+    )
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:

@@ -1,4 +1,5 @@
-"""The address guard and the browser's proxy: nothing private is reached, by whatever way a page tries."""
+"""The address guard and the browser's proxy: nothing private is reached, by whatever way a page
+tries."""
 
 from __future__ import annotations
 
@@ -12,23 +13,46 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from plumrake.lenses.guard import Guard, is_public, origin_of
-from plumrake.lenses.problems import Unreadable
 from plumrake.lenses.reader import PageReader
-from plumrake.lenses.rendered.proxy import GuardProxy
-from tests.conftest import serve_in_thread
+from plumrake.net.guard import Guard, is_public, origin_of
+from plumrake.net.problems import Unreadable
+from plumrake.net.proxy import GuardProxy
+from tests.services import serve_in_thread
 
 PRIVATE = [
-    "127.0.0.1", "127.255.0.9", "10.0.0.1", "172.16.0.1", "172.31.255.255", "192.168.1.1", "169.254.169.254", "0.0.0.0", "100.64.0.1",
-    "224.0.0.1", "255.255.255.255", "240.0.0.1", "::1", "::", "fe80::1", "fe80::1%eth0", "fc00::1", "ff02::1", "::ffff:10.0.0.1",
-    "64:ff9b::7f00:1", "2002:7f00:1::", "192.0.2.1", "198.18.0.1",
-]  # fmt: skip
+    "127.0.0.1",
+    "127.255.0.9",
+    "10.0.0.1",
+    "172.16.0.1",
+    "172.31.255.255",
+    "192.168.1.1",
+    "169.254.169.254",
+    "0.0.0.0",
+    "100.64.0.1",
+    "224.0.0.1",
+    "255.255.255.255",
+    "240.0.0.1",
+    "::1",
+    "::",
+    "fe80::1",
+    "fe80::1%eth0",
+    "fc00::1",
+    "ff02::1",
+    "::ffff:10.0.0.1",
+    "64:ff9b::7f00:1",
+    "2002:7f00:1::",
+    "192.0.2.1",
+    "198.18.0.1",
+]
 PUBLIC = ["1.1.1.1", "93.184.216.34", "2606:4700::1111", "::ffff:1.1.1.1", "64:ff9b::101:101"]
 
 
-@pytest.mark.parametrize(("address", "public"), [*((one, False) for one in PRIVATE), *((one, True) for one in PUBLIC)])
+@pytest.mark.parametrize(
+    ("address", "public"), [*((one, False) for one in PRIVATE), *((one, True) for one in PUBLIC)]
+)
 def test_public_or_not(address: str, public: bool) -> None:
-    """Every kind of address that is not of the public internet, also when it hides in another notation."""
+    """Every kind of address that is not of the public internet, also when it hides in another
+    notation."""
     assert is_public(address) is public
 
 
@@ -98,16 +122,21 @@ new WebSocket("{0}/socket".replace("http", "ws"));
 new EventSource("{0}/events");
 new Image().src = "{0}/late";
 open("{0}/window");
-</script>"""
+</script>"""  # noqa: E501
 
 
 async def test_no_way_from_a_page_into_the_private_network() -> None:
-    """Pictures, frames, styles, fonts, scripts, beacons, sockets, windows: none arrives at a server without leave."""
+    """Pictures, frames, styles, fonts, scripts, beacons, sockets, windows: none arrives at a server
+    without leave."""
     listener = Listener()
     async with PageReader("rendered") as reader:
-        obtained = await reader.read_html(TRIES.format(listener.origin).encode(), "http://public.invalid/")
+        obtained = await reader.read_html(
+            TRIES.format(listener.origin).encode(), "http://public.invalid/"
+        )
         assert obtained.problem is None
-        again = await reader.read_html(b"<!doctype html><title>x</title><h1>x</h1>", "http://public.invalid/")
+        again = await reader.read_html(
+            b"<!doctype html><title>x</title><h1>x</h1>", "http://public.invalid/"
+        )
         assert again.problem is None
     listener.server.shutdown()
     assert listener.paths == []
@@ -117,31 +146,46 @@ async def test_with_leave_the_same_page_gets_through() -> None:
     """The test above tests something: with leave for that origin its requests arrive."""
     listener = Listener()
     async with PageReader("rendered", private_origins=[listener.origin]) as reader:
-        assert (await reader.read_html(TRIES.format(listener.origin).encode(), "http://public.invalid/")).problem is None
+        assert (
+            await reader.read_html(TRIES.format(listener.origin).encode(), "http://public.invalid/")
+        ).problem is None
     listener.server.shutdown()
     assert {"/img", "/frame", "/sheet", "/script", "/background"} <= set(listener.paths)
 
 
 async def test_pages_leave_nothing_for_the_next() -> None:
     """Cookies and storage of one reading are gone in the next."""
-    write = b"<!doctype html><title>x</title><h1>x</h1><script>localStorage.a = 1; document.cookie = 'a=1'</script>"
+    write = (
+        b"<!doctype html><title>x</title><h1>x</h1><script>localStorage.a = 1; document.cookie = "
+        b"'a=1'</script>"
+    )
     read = (
-        b"<!doctype html><title>x</title><script>document.write('<h1>' + (localStorage.a || document.cookie || 'clean') + '</h1>')</script>"
+        b"<!doctype html><title>x</title><script>document.write('<h1>' + (localStorage.a || "
+        b"document.cookie || 'clean') + '</h1>')</script>"
     )
     async with PageReader("rendered", tabs=1) as reader:
         await reader.read_html(write, "http://same.invalid/")
         obtained = await reader.read_html(read, "http://same.invalid/")
     assert obtained.document is not None
-    assert [element.text() for element in obtained.document.elements if element.tag == "h1"] == ["clean"]
+    assert [element.text() for element in obtained.document.elements if element.tag == "h1"] == [
+        "clean"
+    ]
 
 
 async def test_a_connection_of_the_proxy_ends_with_its_answer() -> None:
-    """The browser is told so, whatever the host says; and if it sends another request all the same, the connection still ends."""
+    """The browser is told so, whatever the host says; and if it sends another request all the same,
+    the connection still ends."""
     body = b"x" * 30_000
 
     async def answer(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
         await reader.readuntil(b"\r\n\r\n")
-        writer.write(b"HTTP/1.1 103 Early Hints\r\nLink: </a>\r\n\r\nHTTP/1.1 200 OK\r\nConnection: keep-alive\r\nContent-Length: 30000\r\n\r\n" + body)
+        writer.write(
+            (
+                b"HTTP/1.1 103 Early Hints\r\nLink: </a>\r\n\r\nHTTP/1.1 200 OK\r\nConnection: "
+                b"keep-alive\r\nContent-Length: 30000\r\n\r\n"
+            )
+            + body
+        )
         await writer.drain()
         writer.close()
 
@@ -163,4 +207,9 @@ async def test_a_connection_of_the_proxy_ends_with_its_answer() -> None:
     async with GuardProxy(Guard([origin]), most_bytes=10**6) as proxy, asyncio.timeout(20):
         heads = await asyncio.gather(*(ask(proxy.port) for _ in range(100)))
     host.close()
-    assert set(heads) == {b"HTTP/1.1 103 Early Hints\r\nLink: </a>\r\n\r\nHTTP/1.1 200 OK\r\nContent-Length: 30000\r\nConnection: close\r\n\r\n"}
+    assert set(heads) == {
+        (
+            b"HTTP/1.1 103 Early Hints\r\nLink: </a>\r\n\r\nHTTP/1.1 200 OK\r\nContent-Length: "
+            b"30000\r\nConnection: close\r\n\r\n"
+        )
+    }

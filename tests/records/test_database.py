@@ -1,7 +1,9 @@
-"""The database's shape: migrations in pairs, applied once by whoever comes first, taken back; queries named and said."""
+"""The database's shape: migrations in pairs, applied once by whoever comes first, taken back;
+queries named and said."""
 
 import hashlib
 import re
+import runpy
 import threading
 from pathlib import Path
 
@@ -10,8 +12,8 @@ import pytest
 from yoyo import get_backend, read_migrations
 
 import plumrake.records
-from plumrake.demo.cluster import Cluster
 from plumrake.records.migrate import migrate
+from tests.services import copied
 
 FOLDER = Path(plumrake.records.__file__).parent
 APPLIED = {
@@ -25,22 +27,30 @@ APPLIED = {
     "0008.words.sql": "f7ca2b1a4c8184e3",
     "0009.links.sql": "49004bf4cf3454bb",
     "0010.links_in_sweeps.sql": "dc9c404adc51b052",
+    "0011.one_word_each.sql": "52c20c97ac4bde6d",
+    "0012.one_owner.sql": "c67c800145e468d1",
+    "0013.words_apart.sql": "b49d28340bb399be",
+    "0014.mended_since.sql": "a53165d15db86b5e",
+    "0015.every_table_says.sql": "bcf3c02d206a0d40",
+    "0016.pages_left_out.sql": "de6f314510708435",
+    "0017.one_rank.sql": "11206656bf82f927",
 }
 
 
 @pytest.fixture
-def empty(cluster: Cluster) -> str:
+def empty(postgres: str) -> str:
     """A database with nothing in it."""
-    name = f"empty_{threading.get_ident() % 100000}_{len(APPLIED)}"
-    with psycopg.connect(cluster.address, autocommit=True) as connection:
-        connection.execute(f"DROP DATABASE IF EXISTS {name}")  # type: ignore[arg-type]
-        connection.execute(f"CREATE DATABASE {name}")  # type: ignore[arg-type]
-    return f"{cluster.address.rpartition('/')[0]}/{name}"
+    return copied(postgres, "template0")
 
 
 def tables(database: str) -> set[str]:
     with psycopg.connect(database) as connection:
-        return {row[0] for row in connection.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public'").fetchall()}
+        return {
+            row[0]
+            for row in connection.execute(
+                "SELECT tablename FROM pg_tables WHERE schemaname = 'public'"
+            ).fetchall()
+        }
 
 
 def test_migrating_at_once_from_two_places(empty: str) -> None:
@@ -68,7 +78,9 @@ def test_migrations_can_be_taken_back(empty: str) -> None:
     migrate(empty)
     backend = get_backend(empty.replace("postgresql://", "postgresql+psycopg://", 1))
     with backend.lock():
-        backend.rollback_migrations(backend.to_rollback(read_migrations(str(FOLDER / "migrations"))))
+        backend.rollback_migrations(
+            backend.to_rollback(read_migrations(str(FOLDER / "migrations")))
+        )
     backend.connection.close()
     assert {name for name in tables(empty) if "yoyo" not in name} == set()
 
@@ -84,11 +96,29 @@ def test_applied_migrations_are_never_edited() -> None:
 
 
 def test_every_query_has_a_name_and_a_comment() -> None:
-    """Each ``-- name:`` is followed by a comment, names are unique in a file, and each is used by its module, or set into others (``{name}``, or ``if_`` and a filter's name)."""
+    """Each ``-- name:`` is followed by a comment, names are unique in a file, and each is used by
+    its module, or set into others (``{name}``, or ``if_`` and a filter's name)."""
     for file in FOLDER.glob("*.sql"):
         text = file.read_text()
         names = re.findall(r"^-- name: (\w+)\n-- \S.*$", text, re.MULTILINE)
         assert len(names) == text.count("-- name:") == len(set(names)), file.name
         module = file.with_suffix(".py").read_text()
-        fragments = {name for name in names if f"{{{name}}}" in text or (name.startswith("if_") and '_QUERIES[f"if_{name}"]' in module)}
-        assert [name for name in names if name not in fragments and f'_QUERIES["{name}"]' not in module] == [], file.name
+        fragments = {
+            name
+            for name in names
+            if f"{{{name}}}" in text or (name.startswith("if_") and "if_{name}" in module)
+        }
+        assert [
+            name for name in names if name not in fragments and f'_QUERIES["{name}"]' not in module
+        ] == [], file.name
+
+
+def test_the_page_of_the_data_is_current(empty: str) -> None:
+    """``docs/data.md`` says what the migrations make, and every table says what it holds."""
+    migrate(empty)
+    root = Path(__file__).parents[2]
+    data_page = runpy.run_path(str(root / "scripts/make_data_page.py"))["data_page"]
+    with psycopg.connect(empty) as connection:
+        made = data_page(connection)
+    assert not re.findall(r"^\| `\w+` \|  \|$", made, re.MULTILINE)
+    assert (root / "docs/data.md").read_text() == made, "run scripts/make_data_page.py"

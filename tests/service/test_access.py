@@ -1,10 +1,18 @@
-"""Who may do what: sessions, CSRF, tokens, scopes, roles, and that secrets are kept as hashes only."""
+"""Who may do what: sessions, CSRF, tokens, scopes, roles, and that secrets are kept as hashes
+only."""
 
 import httpx
 import psycopg
 import pytest
 
-from plumrake.client import BadCredentials, BadToken, NotAllowed, NotSignedIn, PlumRake, TooManyRequests
+from plumrake.client import (
+    BadCredentials,
+    BadToken,
+    NotAllowed,
+    NotSignedIn,
+    PlumRake,
+    TooManyRequests,
+)
 from plumrake.models import NewSite
 from tests.conftest import EDITOR, MANAGER, PASSWORD, Running
 
@@ -51,7 +59,10 @@ def test_guessing_is_slowed(running: Running) -> None:
         for _ in range(10):
             with pytest.raises(BadCredentials):
                 rake.people.sign_in("osric@harrowmere.example", "wrong password")
-        response = httpx.post(f"{running.address}/api/v1/session", json={"email": "osric@harrowmere.example", "password": PASSWORD})
+        response = httpx.post(
+            f"{running.address}/api/v1/session",
+            json={"email": "osric@harrowmere.example", "password": PASSWORD},
+        )
     assert response.status_code == 429
     assert response.json()["code"] == "too-many-attempts"
     assert int(response.headers["retry-after"]) > 0
@@ -66,8 +77,16 @@ def test_session_cookie_is_kept_from_scripts(raw: httpx.Client) -> None:
     assert "samesite=lax" in cookie
     assert raw.get("/api/v1/session").json()["email"] == MANAGER
     kept = raw.cookies["plumrake_session"]
-    assert raw.delete("/api/v1/session", headers={"X-CSRF-Token": answer.json()["csrf_token"]}).status_code == 204
-    assert raw.get("/api/v1/session", headers={"Cookie": f"plumrake_session={kept}"}).status_code == 401
+    assert (
+        raw.delete(
+            "/api/v1/session", headers={"X-CSRF-Token": answer.json()["csrf_token"]}
+        ).status_code
+        == 204
+    )
+    assert (
+        raw.get("/api/v1/session", headers={"Cookie": f"plumrake_session={kept}"}).status_code
+        == 401
+    )
 
 
 @pytest.mark.parametrize("header", [{}, {"X-CSRF-Token": "guessed"}])
@@ -119,3 +138,13 @@ def test_no_client_without_credentials(running: Running) -> None:
     """The client library says plainly that one has to sign in."""
     with PlumRake(running.address) as rake, pytest.raises(NotSignedIn):
         rake.people.me()
+
+
+@pytest.mark.parametrize("token", ["wrong", "wr\xf6ng", "\u202e", ""])
+def test_a_csrf_token_of_any_signs_is_only_wrong(raw: httpx.Client, token: str) -> None:
+    """A header that is no ASCII is refused like every other wrong one."""
+    raw.post("/api/v1/session", json={"email": MANAGER, "password": PASSWORD}).raise_for_status()
+    answer = raw.patch(
+        "/api/v1/me", json={"digest": True}, headers={"X-CSRF-Token": token.encode()}
+    )
+    assert (answer.status_code, answer.json()["code"]) == (403, "csrf")

@@ -6,6 +6,7 @@ import uuid
 import httpx
 import pytest
 
+from plumrake import models
 from plumrake.client import ConflictError, NotFound, NotValid, PlumRake
 from plumrake.demo.seed import SITE
 from plumrake.models import NewSite
@@ -19,7 +20,9 @@ def token(manager: PlumRake) -> str:
 
 @pytest.fixture
 def raw(running: Running, token: str) -> httpx.Client:
-    return httpx.Client(base_url=f"{running.address}/api/v1", headers={"Authorization": f"Bearer {token}"})
+    return httpx.Client(
+        base_url=f"{running.address}/api/v1", headers={"Authorization": f"Bearer {token}"}
+    )
 
 
 @pytest.fixture(scope="module")
@@ -39,12 +42,42 @@ BAD = [
         422,
         "use small letters, digits and hyphens",
     ),
-    ("post", "/sites", {"slug": "x", "name": "  ", "live_address": "http://x.example/"}, 422, "name"),
-    ("post", "/sites", {"slug": "x", "name": "x", "live_address": "javascript:alert(1)"}, 422, "live_address"),
-    ("post", "/sites", {"slug": "x", "name": "x", "live_address": "http://x.example/", "colour": "red"}, 422, "colour"),
-    ("post", "/sites", {"slug": "x", "name": "x", "live_address": "http://x.example/", "found_by": "list"}, 422, "listed_paths"),
-    ("post", f"/sites/{SITE}/sweeps", {"edition": "both"}, 422, "edition"),
-    ("post", f"/sites/{SITE}/sweeps", {"section": "boating"}, 422, "section: 'boating' is no path; begin it with '/'"),
+    (
+        "post",
+        "/sites",
+        {"slug": "x", "name": "  ", "live_address": "http://x.example/"},
+        422,
+        "name",
+    ),
+    (
+        "post",
+        "/sites",
+        {"slug": "x", "name": "x", "live_address": "javascript:alert(1)"},
+        422,
+        "live_address",
+    ),
+    (
+        "post",
+        "/sites",
+        {"slug": "x", "name": "x", "live_address": "http://x.example/", "colour": "red"},
+        422,
+        "colour",
+    ),
+    (
+        "post",
+        "/sites",
+        {"slug": "x", "name": "x", "live_address": "http://x.example/", "found_by": "list"},
+        422,
+        "listed_paths",
+    ),
+    ("post", f"/sites/{SITE}/sweeps", {"environment": "both"}, 422, "environment"),
+    (
+        "post",
+        f"/sites/{SITE}/sweeps",
+        {"section": "boating"},
+        422,
+        "section: 'boating' is no path; begin it with '/'",
+    ),
     ("post", "/sites/nowhere/sweeps", {}, 404, "nowhere"),
     ("get", f"/sites/{SITE}/findings?weight=heavy", None, 422, "weight"),
     ("get", f"/sites/{SITE}/findings?check=links/colour", None, 422, "links/colour"),
@@ -74,14 +107,20 @@ def test_broken_json_and_wrong_type(raw: httpx.Client) -> None:
     """A body that is no JSON is refused, not guessed at."""
     answer = raw.post("/sites", content=b"{", headers={"Content-Type": "application/json"})
     assert answer.status_code == 422
-    assert raw.post("/sites", content=b"slug=x", headers={"Content-Type": "text/plain"}).status_code == 422
+    assert (
+        raw.post("/sites", content=b"slug=x", headers={"Content-Type": "text/plain"}).status_code
+        == 422
+    )
 
 
 def test_idempotency_key_gives_the_first_answer_again(raw: httpx.Client, manager: PlumRake) -> None:
     """The same request under the same key is done once; another one under that key is refused."""
     key = {"Idempotency-Key": str(uuid.uuid4())}
     body = {"slug": "once", "name": "Once", "live_address": "http://once.example/"}
-    first, second = raw.post("/sites", json=body, headers=key), raw.post("/sites", json=body, headers=key)
+    first, second = (
+        raw.post("/sites", json=body, headers=key),
+        raw.post("/sites", json=body, headers=key),
+    )
     assert (first.status_code, second.status_code) == (201, 201)
     assert first.json() == second.json()
     other = raw.post("/sites", json={**body, "slug": "twice"}, headers=key)
@@ -91,28 +130,74 @@ def test_idempotency_key_gives_the_first_answer_again(raw: httpx.Client, manager
     assert (taken.status_code, taken.json()["code"]) == (409, "slug-taken")
 
 
-def test_listing_is_paged_without_gaps(raw: httpx.Client, swept: int, manager: PlumRake) -> None:
-    """Following ``next`` gives every finding once, in order; the total says how many."""
-    place, found = f"/sites/{SITE}/findings?sweep={swept}&limit=7", []
+@pytest.mark.parametrize("sort", ["page", "weight"])
+def test_listing_is_paged_without_gaps(
+    raw: httpx.Client, swept: int, manager: PlumRake, sort: models.FindingSort
+) -> None:
+    """Following ``next`` gives every finding once, in its order; the total says how many."""
+    place, found = f"/sites/{SITE}/findings?sweep={swept}&limit=7&sort={sort}", []
+    weights = ["barrier", "obstacle", "friction"]
     while place:
         page = raw.get(place.removeprefix("/api/v1")).json()
-        found += [item["ordinal"] for item in page["items"]]
+        found += [
+            (weights.index(item["weight"]), item["outcome"] != "failed", item["ordinal"])
+            for item in page["items"]
+        ]
         place = page["next"]
-    assert found == sorted(set(found))
-    assert len(found) == page["total"] == len(list(manager.findings.list(SITE, sweep=swept)))
+    ordinals = [ordinal for _, _, ordinal in found]
+    assert len(set(ordinals)) == len(ordinals) == page["total"]
+    assert (found if sort == "weight" else ordinals) == sorted(
+        found if sort == "weight" else ordinals  # type: ignore[type-var]
+    )
+    listed = manager.findings.list(SITE, sweep=swept, sort=sort)
+    assert [one.ordinal for one in listed] == ordinals
+
+
+def test_pages_with_the_heaviest_faults_come_first(
+    raw: httpx.Client, swept: int, manager: PlumRake
+) -> None:
+    """By weight each page comes once, what could not be read first; by path they are in the order
+    of the alphabet."""
+    pages = list(manager.sweeps.readings(swept, sort="weight"))
+    keys = [
+        (one.status == "read", -one.barriers, -one.obstacles, -one.frictions, one.path)
+        for one in pages
+    ]
+    assert keys == sorted(keys)
+    assert keys[0] != keys[-1]
+    assert all(one.failed == one.barriers + one.obstacles + one.frictions for one in pages)
+    by_path = [one.path for one in manager.sweeps.readings(swept)]
+    assert by_path == sorted(one.path for one in pages)
+    place, found = f"/sweeps/{swept}/readings?limit=5&sort=weight", []
+    while place:
+        part = raw.get(place.removeprefix("/api/v1")).json()
+        found += [one["path"] for one in part["items"]]
+        place = part["next"]
+    assert found == [one.path for one in pages]
 
 
 def test_filters(manager: PlumRake, swept: int) -> None:
     """Each filter lets through exactly what it says."""
     every = list(manager.findings.list(SITE, sweep=swept))
-    assert [f.id for f in manager.findings.list(SITE, sweep=swept, check="links")] == [f.id for f in every if f.check.startswith("links/")]
-    assert [f.id for f in manager.findings.list(SITE, sweep=swept, weight="barrier")] == [f.id for f in every if f.weight == "barrier"]
-    assert [f.id for f in manager.findings.list(SITE, sweep=swept, path="/news/")] == [f.id for f in every if f.path.startswith("/news/")]
-    assert {one.outcome for one in manager.findings.list(SITE, sweep=swept, outcome="cantTell")} == {"cantTell"}
+    assert [f.id for f in manager.findings.list(SITE, sweep=swept, check="links")] == [
+        f.id for f in every if f.check.startswith("links/")
+    ]
+    assert [f.id for f in manager.findings.list(SITE, sweep=swept, weight="barrier")] == [
+        f.id for f in every if f.weight == "barrier"
+    ]
+    assert [f.id for f in manager.findings.list(SITE, sweep=swept, path="/news/")] == [
+        f.id for f in every if f.path.startswith("/news/")
+    ]
+    assert {
+        one.outcome for one in manager.findings.list(SITE, sweep=swept, outcome="cantTell")
+    } == {"cantTell"}
     share = next(f for f in every if f.path.startswith("/news/") and f.check == "links/no-name")
     same = list(manager.findings.list(SITE, sweep=swept, cause=share.cause_key))
     shown = manager.findings.show(share.id)
-    assert (len(same), len({f.path for f in same})) == (shown.same_cause_places, shown.same_cause_pages)
+    assert (len(same), len({f.path for f in same})) == (
+        shown.same_cause_places,
+        shown.same_cause_pages,
+    )
 
 
 def test_markup_sweep_says_what_it_did_not_test(manager: PlumRake, swept: int) -> None:
@@ -125,16 +210,23 @@ def test_stream_resumes_after_an_event(raw: httpx.Client, swept: int) -> None:
     """``Last-Event-ID`` gives what came after that event, and nothing twice."""
     whole = _events(raw.get(f"/sweeps/{swept}/events").text)
     assert [event["id"] for event in whole] == sorted({event["id"] for event in whole})
-    rest = _events(raw.get(f"/sweeps/{swept}/events", headers={"Last-Event-ID": str(whole[1]["id"])}).text)
+    rest = _events(
+        raw.get(f"/sweeps/{swept}/events", headers={"Last-Event-ID": str(whole[1]["id"])}).text
+    )
     assert rest == whole[2:]
 
 
 def _events(text: str) -> list[dict[str, int]]:
-    return [json.loads(line.removeprefix("data:")) for line in text.splitlines() if line.startswith("data:")]
+    return [
+        json.loads(line.removeprefix("data:"))
+        for line in text.splitlines()
+        if line.startswith("data:")
+    ]
 
 
 def test_a_section_alone(manager: PlumRake, swept: int) -> None:
-    """A sweep of a section reads its pages and no other; it leaves the site's headline figures alone."""
+    """A sweep of a section reads its pages and no other; it leaves the site's headline figures
+    alone."""
     before = manager.sites.show(SITE).figures
     sweep = manager.sweeps.start(SITE, section="/locks/", lens="markup")
     assert list(manager.sweeps.follow(sweep.id))[-1].kind == "done"
@@ -160,10 +252,46 @@ def test_probes_metrics_and_headers(running: Running) -> None:
     """Live and ready answer; metrics count; every answer forbids what a hostile page could use."""
     assert httpx.get(f"{running.address}/health/live").json() == {"status": "live"}
     assert httpx.get(f"{running.address}/health/ready").json() == {"status": "ready"}
-    assert 'plumrake_answers_total{method="GET",status="200"}' in httpx.get(f"{running.address}/metrics").text
+    assert (
+        'plumrake_answers_total{method="GET",status="200"}'
+        in httpx.get(f"{running.address}/metrics").text
+    )
     headers = httpx.get(f"{running.address}/health/live").headers
     assert "script-src" not in headers["content-security-policy"]
     assert headers["content-security-policy"].startswith("default-src 'self'")
     assert headers["x-content-type-options"] == "nosniff"
     document = httpx.get(f"{running.address}/api/v1/openapi.json").json()
-    assert all(operation.get("operationId") for path in document["paths"].values() for operation in path.values())
+    assert all(
+        operation.get("operationId")
+        for path in document["paths"].values()
+        for operation in path.values()
+    )
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "body"),
+    [
+        ("post", "/sites", {"slug": "nul", "name": "Mi\0ll", "live_address": "http://x.example/"}),
+        ("patch", f"/sites/{SITE}", {"policy": {"leave-out": [".\0x"]}}),
+        ("get", f"/sites/{SITE}/findings?path=/%00", None),
+        ("get", f"/sites/{SITE}/readings?path=/%00", None),
+        ("get", f"/sites/{SITE}/find?text=%00", None),
+        ("post", "/session", {"email": "ned\0@harrowmere.example", "password": "x\0"}),
+        ("get", f"/sites/{SITE}/fixes?cause=%00", None),
+    ],
+)
+def test_nul_in_a_text_is_refused(
+    raw: httpx.Client, method: str, path: str, body: dict[str, object] | None
+) -> None:
+    """The character that no database keeps is no fault of the service: it is said, or nothing is
+    found."""
+    answer = raw.request(method, path, json=body)
+    assert answer.status_code in (200, 401, 404, 422), answer.text
+    if answer.status_code == 422:
+        assert answer.json()["code"] == "not-valid"
+
+
+def test_numbers_that_no_column_holds_are_refused(raw: httpx.Client) -> None:
+    """A number beyond 64 bits names nothing, and says so."""
+    answer = raw.get(f"/findings/{10**30}")
+    assert answer.status_code in (404, 422)

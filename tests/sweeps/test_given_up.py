@@ -1,4 +1,5 @@
-"""What breaks off again and again does not leave a sweep hanging: the batch's pages are unreadable, the sweep ends."""
+"""What breaks off again and again does not leave a sweep hanging: the batch's pages are unreadable,
+the sweep ends."""
 
 import contextlib
 from collections.abc import AsyncIterator
@@ -11,7 +12,7 @@ from plumrake.actions import planning, sweeps
 from plumrake.records import sites
 from plumrake.records import sweeps as kept
 from plumrake.records.queries import Connection
-from plumrake.records.sites import Site
+from plumrake.records.sites import SiteRow
 
 JOBS: list[tuple[str, dict[str, Any]]] = []
 
@@ -40,15 +41,19 @@ def lending(connection: Connection) -> Any:
     return connect
 
 
-async def begun(connection: Connection, paths: list[str]) -> tuple[Site, int]:
+async def begun(connection: Connection, paths: list[str]) -> tuple[SiteRow, int]:
     """A site by list and a queued sweep of it."""
-    site = await sites.add_site(connection, sites.NewSite("mill", "Mill", "http://mill.invalid/", None, "list", paths, False, {}))
+    site = await sites.add_site(
+        connection,
+        sites.NewSite("mill", "Mill", "http://mill.invalid/", None, "list", paths, False, {}),
+    )
     assert site is not None
-    return site, await sweeps.start_sweep(connection, site, enqueue, sweeps.Asked(), None)
+    return site, await sweeps.start_sweep(connection, site, enqueue, sweeps.SweepRequest(), None)
 
 
 async def test_batch_that_breaks_off_is_given_up(connection: Connection) -> None:
-    """Its pages are unreadable with a code of their own; the other batches are not touched, and the last one ends the sweep."""
+    """Its pages are unreadable with a code of their own; the other batches are not touched, and the
+    last one ends the sweep."""
     _, sweep_id = await begun(connection, [f"/{number}/" for number in range(10)])
     connect = lending(connection)
     await planning.plan_sweep(connect, enqueue, None, sweep_id)  # type: ignore[arg-type]
@@ -57,7 +62,7 @@ async def test_batch_that_breaks_off_is_given_up(connection: Connection) -> None
     sweep = await kept.sweep_by_id(connection, sweep_id)
     assert sweep is not None
     assert (sweep.read, sweep.unreadable, sweep.state) == (0, 8, "running")
-    rows = await kept.readings(connection, sweep_id, after="", limit=20)
+    rows = await kept.readings(connection, sweep_id, sort="path", after=None, limit=20)
     assert {row.problem_code for row in rows} == {"reader-failed"}
     await sweeps.give_up_batch(connect, enqueue, sweep_id, 0)
     await sweeps.give_up_batch(connect, enqueue, sweep_id, 1)
@@ -79,7 +84,8 @@ async def test_sweep_that_cannot_be_planned_fails(connection: Connection) -> Non
 
 
 async def test_lost_batches_are_taken_up(connection: Connection) -> None:
-    """A running sweep for which nothing is queued is taken up from the first page without a reading."""
+    """A running sweep for which nothing is queued is taken up from the first page without a
+    reading."""
     _, sweep_id = await begun(connection, [f"/{number}/" for number in range(20)])
     connect = lending(connection)
     await planning.plan_sweep(connect, enqueue, None, sweep_id)  # type: ignore[arg-type]

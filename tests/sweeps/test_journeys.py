@@ -23,7 +23,8 @@ def paths_read(rake: PlumRake, **how: object) -> dict[str, str]:
 
 
 def test_states_are_readings_of_their_section(rake: PlumRake) -> None:
-    """A sweep of the section that a journey begins in reads its states too; other sections, and the markup lens, do not."""
+    """A sweep of the section that a journey begins in reads its states too; other sections, and the
+    markup lens, do not."""
     read = paths_read(rake, section="/boating/day-boats/")
     assert read == {
         "/boating/day-boats/": "sitemap",
@@ -31,11 +32,14 @@ def test_states_are_readings_of_their_section(rake: PlumRake) -> None:
         "/boating/day-boats/#~hire-a-day-boat/price": "journey",
     }
     assert not [path for path in paths_read(rake, section="/locks/") if "#~" in path]
-    assert set(paths_read(rake, section="/boating/day-boats/", lens="markup")) == {"/boating/day-boats/"}
+    assert set(paths_read(rake, section="/boating/day-boats/", lens="markup")) == {
+        "/boating/day-boats/"
+    }
 
 
 def test_journeys_are_checked_when_they_are_given(rake: PlumRake) -> None:
-    """What is wrong is said with its place, and nothing is changed; journeys can be taken away again."""
+    """What is wrong is said with its place, and nothing is changed; journeys can be taken away
+    again."""
     site = rake.sites.show(SITE)
     wrong = [{"name": "Hire", "steps": [{"go": "/boating/"}, {"klick": "Next"}]}]
     with pytest.raises(NotValid, match="journeys: journey 1, step 2: 'klick' was unexpected"):

@@ -8,6 +8,7 @@ export type Figures = Schemas["Figures"];
 export type Sweep = Schemas["Sweep"];
 export type Progress = Schemas["Progress"];
 export type Finding = Schemas["Finding"];
+export type Reading = Schemas["Reading"];
 export type FindingInFull = Schemas["FindingInFull"];
 export type CheckHelp = Schemas["CheckHelp"];
 export type Me = Schemas["Me"];
@@ -17,11 +18,14 @@ export type FixInFull = Schemas["FixInFull"];
 export type OwnerChoice = Schemas["OwnerChoice"];
 export type FixEvent = Schemas["FixEvent"];
 export type Section = Schemas["Section"];
-export type News = Schemas["News"];
+export type LiveEvent = Schemas["LiveEvent"];
 export type FoundThing = Schemas["FoundThing"];
 export type ReadingInFull = Schemas["ReadingInFull"];
 export type Changes = Schemas["Changes"];
+export type Policy = Schemas["Policy"];
 export type PolicyField = Schemas["PolicyField"];
+export type GateRules = Schemas["GateRules"];
+export type SectionRules = Schemas["SectionRules"];
 export type PictureFile = Schemas["PictureFile"];
 export type ColourPair = Schemas["ColourPair"];
 export type Clearance = Schemas["Clearance"];
@@ -31,7 +35,11 @@ export type SavedView = Schemas["NewFilter"]["view"];
 
 /** A problem document (RFC 9457) as an error. */
 export class Problem extends Error {
-  constructor(readonly status: number, readonly code: string, detail: string) {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    detail: string,
+  ) {
     super(detail);
   }
 }
@@ -44,9 +52,16 @@ const guard: Middleware = {
   },
   async onResponse({ response }) {
     if (response.ok) return response;
-    const body = await response.clone().json().catch(() => ({}));
+    const body = await response
+      .clone()
+      .json()
+      .catch(() => ({}));
     if (response.status === 401) session.me = null;
-    throw new Problem(response.status, body.code ?? "error", body.detail ?? `The service answered ${response.status}.`);
+    throw new Problem(
+      response.status,
+      body.code ?? "error",
+      body.detail ?? `The service answered ${response.status}.`,
+    );
   },
 };
 
@@ -55,7 +70,9 @@ api.use(guard);
 
 /** A key that makes repeating a write safe. (crypto.randomUUID is not there on plain HTTP.) */
 export function uniqueKey(): string {
-  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => byte.toString(16).padStart(2, "0")).join("");
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) =>
+    byte.toString(16).padStart(2, "0"),
+  ).join("");
 }
 
 /** The data of an answer; errors were thrown before. */
@@ -65,7 +82,10 @@ export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
 
 /** The owner that a choice of OwnerPick stands for: null for whoever answers for the pages. */
 export function ownerOf(choice: string): OwnerChoice | null {
-  if (choice === "part") return null;
+  if (choice === "area") return null;
   const number = Number(choice.slice(1));
-  return { person_id: choice.startsWith("p") ? number : null, group_id: choice.startsWith("g") ? number : null };
+  return {
+    person_id: choice.startsWith("p") ? number : null,
+    group_id: choice.startsWith("g") ? number : null,
+  };
 }

@@ -7,43 +7,117 @@ import { count } from "@/format";
 import type { Proposal } from "@/mends/proposal";
 import TermHelp from "@/parts/TermHelp.vue";
 
-/** A picture large, where it is used, the texts it has elsewhere; write its text, or mark it as ornament. */
+/** A picture large, where it is used, the texts it has elsewhere; write its text, or mark it as decorative. */
 const props = defineProps<{ finding: FindingInFull }>();
 const chosen = defineModel<Proposal | null>({ required: true });
 const MOST = 150;
-const { data: way } = useQuery({
-  queryKey: ["way", computed(() => [props.finding.reading_id, "pictures"])],
-  queryFn: () => data(api.GET("/api/v1/readings/{reading_id}/ways/{name}", { params: { path: { reading_id: props.finding.reading_id, name: "pictures" } } })),
+const { data: view } = useQuery({
+  queryKey: ["page-view", computed(() => [props.finding.reading_id, "pictures"])],
+  queryFn: () =>
+    data(
+      api.GET("/api/v1/readings/{reading_id}/views/{name}", {
+        params: { path: { reading_id: props.finding.reading_id, name: "pictures" } },
+      }),
+    ),
   staleTime: Infinity,
 });
-const own = computed(() => way.value?.rows.find((row) => row.selector === props.finding.selector) as { hash: string | null; source: string; file: string; box: number[] | null } | undefined);
+const own = computed(
+  () =>
+    view.value?.rows.find((row) => row.selector === props.finding.selector) as
+      { hash: string | null; source: string; file: string; box: number[] | null } | undefined,
+);
 const key = computed(() => own.value?.hash ?? own.value?.source ?? "");
 const { data: uses } = useQuery({
   queryKey: ["picture-uses", computed(() => [props.finding.sweep_id, key.value])],
-  queryFn: () => data(api.GET("/api/v1/sites/{slug}/picture-uses", { params: { path: { slug: props.finding.site }, query: { sweep: props.finding.sweep_id, key: key.value } } })),
+  queryFn: () =>
+    data(
+      api.GET("/api/v1/sites/{slug}/picture-uses", {
+        params: {
+          path: { slug: props.finding.site },
+          query: { sweep: props.finding.sweep_id, key: key.value },
+        },
+      }),
+    ),
   enabled: computed(() => key.value !== ""),
 });
-const texts = computed(() => [...new Set((uses.value?.items ?? []).map((use) => use.text).filter(Boolean))]);
+const texts = computed(() => [
+  ...new Set((uses.value?.items ?? []).map((use) => use.text).filter(Boolean)),
+]);
 const pages = computed(() => new Set((uses.value?.items ?? []).map((use) => use.path)).size);
-const shown = computed(() => (props.finding.picture && (props.finding.box ?? props.finding.nearest_box) ? `/api/v1/findings/${props.finding.id}/picture` : ""));
-const ornament = ref(chosen.value?.value === "");
+const shown = computed(() =>
+  props.finding.picture && (props.finding.box ?? props.finding.nearest_box)
+    ? `/api/v1/findings/${props.finding.id}/picture`
+    : "",
+);
+const decorative = ref(chosen.value?.value === "");
 const words = ref(chosen.value?.value ?? "");
-watch([words, ornament], () => {
-  if (ornament.value) chosen.value = { kind: "set-attribute", attribute: "alt", value: "", says: "Mark it as an ornament: screen readers pass it over." };
-  else chosen.value = words.value.trim() ? { kind: "set-attribute", attribute: "alt", value: words.value.trim(), says: `Give it the text “${words.value.trim()}”.` } : null;
-}, { flush: "sync" });
+watch(
+  [words, decorative],
+  () => {
+    if (decorative.value)
+      chosen.value = {
+        kind: "set-attribute",
+        attribute: "alt",
+        value: "",
+        says: "Mark it as decorative: screen readers pass it over.",
+      };
+    else
+      chosen.value = words.value.trim()
+        ? {
+            kind: "set-attribute",
+            attribute: "alt",
+            value: words.value.trim(),
+            says: `Give it the text “${words.value.trim()}”.`,
+          }
+        : null;
+  },
+  { flush: "sync" },
+);
 </script>
 
 <template>
   <div class="stack tight">
-    <img v-if="shown" class="large" :src="shown" alt="The picture on its page">
-    <p>{{ own?.file || "The picture" }} is used in {{ count(uses?.items.length ?? 1, "place") }} on {{ count(Math.max(1, pages), "page") }}.</p>
-    <div class="field"><label for="m-alt">Text that says what the picture means here</label><Textarea id="m-alt" v-model="words" rows="2" :disabled="ornament" maxlength="1000" /><span class="soft small" :class="{ long: words.length > MOST }">{{ words.length }} characters{{ words.length > MOST ? `, more than ${MOST}: say the rest in the page's text` : "" }}</span></div>
-    <label class="row"><input v-model="ornament" type="checkbox"> It is an ornament <TermHelp term="ornament" /></label>
-    <template v-if="texts.length"><h3>Texts that the same picture has</h3><ul class="plain-list"><li v-for="one in texts" :key="one"><button type="button" class="bare" :disabled="ornament" @click="words = one">{{ one }}</button></li></ul></template>
+    <img v-if="shown" class="large" :src="shown" alt="The picture on its page" />
+    <p>
+      {{ own?.file || "The picture" }} is used in {{ count(uses?.items.length ?? 1, "place") }} on
+      {{ count(Math.max(1, pages), "page") }}.
+    </p>
+    <div class="field">
+      <label for="m-alt">Text that says what the picture means here</label
+      ><Textarea id="m-alt" v-model="words" rows="2" :disabled="decorative" maxlength="1000" /><span
+        class="soft small"
+        :class="{ long: words.length > MOST }"
+        >{{ words.length }} characters{{
+          words.length > MOST ? `, more than ${MOST}: say the rest in the page's text` : ""
+        }}</span
+      >
+    </div>
+    <label class="row"
+      ><input v-model="decorative" type="checkbox" /> It is decorative <TermHelp term="decorative"
+    /></label>
+    <template v-if="texts.length"
+      ><h3>Texts that the same picture has</h3>
+      <ul class="plain-list">
+        <li v-for="one in texts" :key="one">
+          <button type="button" class="bare" :disabled="decorative" @click="words = one">
+            {{ one }}
+          </button>
+        </li>
+      </ul></template
+    >
   </div>
 </template>
 
 <style scoped>
-.large { max-width: 100%; max-height: 360px; border: 1px solid var(--line); border-radius: 8px; object-fit: contain; justify-self: start; } .long { color: var(--barrier-ink); }
+/* Its height does not wait for the picture: nothing below moves when that comes. */
+.large {
+  width: 100%;
+  height: 240px;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  object-fit: contain;
+}
+.long {
+  color: var(--barrier-ink);
+}
 </style>

@@ -13,13 +13,28 @@ const props = defineProps<{ finding: Finding & { site?: string } }>();
 const chosen = defineModel<Proposal | null>({ required: true });
 const word = computed(() => String(props.finding.facts.word));
 const { add } = useSiteWords(() => props.finding.site!);
-const propose = (meant: string) => { chosen.value = { kind: "advice", says: `Write “${meant}” in place of “${word.value}”.` }; };
+const propose = (meant: string) => {
+  chosen.value = { kind: "advice", says: `Write “${meant}” in place of “${word.value}”.` };
+};
 </script>
 
 <template>
   <div class="stack tight">
-    <WordSuggestions :word="word" :language="String(finding.facts.language)" choosable @choose="propose" />
-    <div v-if="session.me?.role !== 'reader' && finding.site" class="row"><Button :label="`“${word}” is right: add it to the site’s words`" variant="outlined" size="small" :loading="add.isPending.value" @click="add.mutate([word])" /></div>
+    <WordSuggestions
+      :word="word"
+      :language="String(finding.facts.language)"
+      choosable
+      @choose="propose"
+    />
+    <div v-if="session.me?.role !== 'reader' && finding.site" class="row">
+      <Button
+        :label="`“${word}” is right: add it to the site’s words`"
+        variant="outlined"
+        size="small"
+        :loading="add.isPending.value"
+        @click="add.mutate([word])"
+      />
+    </div>
     <WordsMend :key="chosen?.says ?? ''" v-model="chosen" :finding="finding" />
   </div>
 </template>

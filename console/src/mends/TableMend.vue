@@ -8,22 +8,53 @@ import ChoiceField from "@/parts/ChoiceField.vue";
 /** A table's caption and the direction of its headers. */
 defineProps<{ finding: Finding }>();
 const chosen = defineModel<Proposal | null>({ required: true });
-const WAYS = [{ label: "The first row names the columns", value: "col" }, { label: "The first column names the rows", value: "row" }, { label: "Both", value: "both" }];
+const WAYS = [
+  { label: "The first row names the columns", value: "col" },
+  { label: "The first column names the rows", value: "row" },
+  { label: "Both", value: "both" },
+];
 const caption = ref(chosen.value?.value ?? "");
 const headers = ref<string | null | undefined>(chosen.value?.to);
-const MARKUP: Record<string, string> = { col: '<tr> <th scope="col">…</th> <th scope="col">…</th> </tr>', row: '<tr> <th scope="row">…</th> <td>…</td> </tr>', both: '<tr> <td></td> <th scope="col">…</th> </tr>\n<tr> <th scope="row">…</th> <td>…</td> </tr>' };
-watch([caption, headers], () => {
-  const words = caption.value.trim();
-  const way = headers.value ?? undefined;
-  const says = [words ? `Give the table the caption “${words}”.` : "", way ? `${WAYS.find((one) => one.value === way)!.label}: make them header cells with scope.` : ""].filter(Boolean).join(" ");
-  const markup = ["<table>", ...(words ? [`  <caption>${words.replaceAll("&", "&amp;").replaceAll("<", "&lt;")}</caption>`] : []), ...(way ? [`  ${MARKUP[way]}`] : []), "</table>"].join("\n");
-  chosen.value = says ? { kind: "wrap", says, value: words, ...(way ? { to: way } : {}), markup } : null;
-}, { flush: "sync" });
+const MARKUP: Record<string, string> = {
+  col: '<tr> <th scope="col">…</th> <th scope="col">…</th> </tr>',
+  row: '<tr> <th scope="row">…</th> <td>…</td> </tr>',
+  both: '<tr> <td></td> <th scope="col">…</th> </tr>\n<tr> <th scope="row">…</th> <td>…</td> </tr>',
+};
+watch(
+  [caption, headers],
+  () => {
+    const words = caption.value.trim();
+    const way = headers.value ?? undefined;
+    const says = [
+      words ? `Give the table the caption “${words}”.` : "",
+      way
+        ? `${WAYS.find((one) => one.value === way)!.label}: make them header cells with scope.`
+        : "",
+    ]
+      .filter(Boolean)
+      .join(" ");
+    const markup = [
+      "<table>",
+      ...(words
+        ? [`  <caption>${words.replaceAll("&", "&amp;").replaceAll("<", "&lt;")}</caption>`]
+        : []),
+      ...(way ? [`  ${MARKUP[way]}`] : []),
+      "</table>",
+    ].join("\n");
+    chosen.value = says
+      ? { kind: "wrap", says, value: words, ...(way ? { to: way } : {}), markup }
+      : null;
+  },
+  { flush: "sync" },
+);
 </script>
 
 <template>
   <div class="fields">
-    <div class="field grow"><label for="m-caption">Caption: what the table shows</label><InputText id="m-caption" v-model="caption" maxlength="300" /></div>
+    <div class="field grow">
+      <label for="m-caption">Caption: what the table shows</label
+      ><InputText id="m-caption" v-model="caption" maxlength="300" />
+    </div>
     <ChoiceField v-model="headers" label="Headers" :options="WAYS" all="Not said" />
   </div>
 </template>

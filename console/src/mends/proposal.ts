@@ -1,25 +1,43 @@
 import type { Finding } from "@/api/client";
 
 /** A proposed mend as it is kept with a fix: the fields of `mends`, and what was chosen beside it. */
-export interface Proposal { kind: string; says: string; attribute?: string; value?: string; to?: string; property?: string; markup?: string }
+export interface Proposal {
+  kind: string;
+  says: string;
+  attribute?: string;
+  value?: string;
+  to?: string;
+  property?: string;
+  markup?: string;
+}
 
-const escaped = (text: string) => text.replaceAll("&", "&amp;").replaceAll('"', "&quot;").replaceAll("<", "&lt;");
+const escaped = (text: string) =>
+  text.replaceAll("&", "&amp;").replaceAll('"', "&quot;").replaceAll("<", "&lt;");
 
 /** The start tag with an attribute set to a value, or taken away. */
 function withAttribute(excerpt: string, name: string, value: string | null): string {
   const end = excerpt.search(/\/?>/);
   if (!excerpt.startsWith("<") || end < 0) return excerpt;
-  const tag = excerpt.slice(0, end).replace(new RegExp(`\\s${name}(\\s*=\\s*("[^"]*"|'[^']*'|[^\\s>]+))?(?=\\s|$)`, "i"), "").trimEnd();
+  const tag = excerpt
+    .slice(0, end)
+    .replace(new RegExp(`\\s${name}(\\s*=\\s*("[^"]*"|'[^']*'|[^\\s>]+))?(?=\\s|$)`, "i"), "")
+    .trimEnd();
   return `${tag}${value === null ? "" : ` ${name}="${escaped(value)}"`}${excerpt.slice(end)}`;
 }
 
 /** What to write in the page's source: the element as it would be, or the rule of style. */
 export function markupOf(finding: Finding, proposal: Proposal): string {
   if (proposal.markup) return proposal.markup;
-  if (proposal.kind === "set-style") return `${finding.selector} { ${proposal.property}: ${proposal.value}; }`;
-  if (proposal.kind === "set-attribute" && proposal.attribute) return withAttribute(finding.excerpt, proposal.attribute, proposal.value ?? "");
-  if (proposal.kind === "remove-attribute" && proposal.attribute) return withAttribute(finding.excerpt, proposal.attribute, null);
-  if (proposal.kind === "rename-element" && proposal.to) return withAttribute(withAttribute(finding.excerpt, "role", null), "aria-level", null).replace(/^<[a-z0-9-]+/i, `<${proposal.to}`).replace(/<\/[a-z0-9-]+>$/i, `</${proposal.to}>`);
+  if (proposal.kind === "set-style")
+    return `${finding.selector} { ${proposal.property}: ${proposal.value}; }`;
+  if (proposal.kind === "set-attribute" && proposal.attribute)
+    return withAttribute(finding.excerpt, proposal.attribute, proposal.value ?? "");
+  if (proposal.kind === "remove-attribute" && proposal.attribute)
+    return withAttribute(finding.excerpt, proposal.attribute, null);
+  if (proposal.kind === "rename-element" && proposal.to)
+    return withAttribute(withAttribute(finding.excerpt, "role", null), "aria-level", null)
+      .replace(/^<[a-z0-9-]+/i, `<${proposal.to}`)
+      .replace(/<\/[a-z0-9-]+>$/i, `</${proposal.to}>`);
   if (proposal.kind === "replace-text") {
     const [open] = finding.excerpt.match(/^<[^>]*>/) ?? [""];
     const [close] = finding.excerpt.match(/<\/[^>]*>$/) ?? [""];

@@ -10,7 +10,8 @@ defineEmits<{ again: [] }>();
 <template>
   <p v-if="loading" role="status" class="soft">Loading {{ what }} …</p>
   <Message v-else-if="error" severity="error" role="alert">
-    {{ says(error) }} <Button label="Try again" size="small" variant="text" @click="$emit('again')" />
+    {{ says(error) }}
+    <Button label="Try again" size="small" variant="text" @click="$emit('again')" />
   </Message>
   <slot v-else />
 </template>

@@ -33,7 +33,17 @@ async function submit() {
 </template>
 
 <style scoped>
-form { max-width: 420px; margin: 8vh auto 0; display: grid; gap: 8px; }
-:slotted(label) { font-weight: 600; margin-top: 8px; }
-button { margin-top: 16px; }
+form {
+  max-width: 420px;
+  margin: 8vh auto 0;
+  display: grid;
+  gap: 8px;
+}
+:slotted(label) {
+  font-weight: 600;
+  margin-top: 8px;
+}
+button {
+  margin-top: 16px;
+}
 </style>

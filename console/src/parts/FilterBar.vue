@@ -13,5 +13,17 @@ const isWide = matchMedia("(min-width: 701px)").matches;
 </template>
 
 <style scoped>
-@media (min-width: 701px) { summary { display: none; } } @media (max-width: 700px) { .bar { padding: 6px 14px; } .bar[open] form { padding: 8px 0; } }
+@media (min-width: 701px) {
+  summary {
+    display: none;
+  }
+}
+@media (max-width: 700px) {
+  .bar {
+    padding: 6px 14px;
+  }
+  .bar[open] form {
+    padding: 8px 0;
+  }
+}
 </style>

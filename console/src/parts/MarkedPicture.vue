@@ -11,13 +11,21 @@ const size = ref<{ width: number; height: number } | null>(null);
 const whole = ref(false);
 
 const aboutPage = computed(() => props.finding.selector === "html");
-const box = computed(() => (aboutPage.value ? null : props.finding.visible ? props.finding.box : props.finding.nearest_box));
+const box = computed(() =>
+  aboutPage.value ? null : props.finding.visible ? props.finding.box : props.finding.nearest_box,
+);
 const source = computed(() => `/api/v1/evidence/${props.finding.picture}`);
 const { data: cause } = useQuery({
   queryKey: ["cause", computed(() => [props.finding.sweep_id, props.finding.cause])],
-  queryFn: () => data(api.GET("/api/v1/sites/{slug}/causes/{key}", {
-    params: { path: { slug: props.finding.site, key: props.finding.cause }, query: { sweep: props.finding.sweep_id } },
-  })),
+  queryFn: () =>
+    data(
+      api.GET("/api/v1/sites/{slug}/causes/{key}", {
+        params: {
+          path: { slug: props.finding.site, key: props.finding.cause },
+          query: { sweep: props.finding.sweep_id },
+        },
+      }),
+    ),
   enabled: computed(() => !props.finding.picture),
   retry: false,
 });
@@ -27,8 +35,10 @@ const mark = computed(() => {
   const [x = 0, y = 0, width = 0, height = 0] = box.value;
   const share = (value: number, of: number) => `${(100 * value) / of}%`;
   return {
-    left: share(x - 4, size.value.width), top: share(y - 4, size.value.height),
-    width: share(width + 8, size.value.width), height: share(height + 8, size.value.height),
+    left: share(x - 4, size.value.width),
+    top: share(y - 4, size.value.height),
+    width: share(width + 8, size.value.width),
+    height: share(height + 8, size.value.height),
   };
 });
 
@@ -47,7 +57,10 @@ function toPlace() {
   if (!frame.value || !image.value || !box.value || !size.value) return;
   const scale = image.value.clientWidth / size.value.width;
   const [x = 0, y = 0, width = 0, height = 0] = box.value;
-  frame.value.scrollTo({ top: start(y * scale, height * scale, frame.value.clientHeight), left: start(x * scale, width * scale, frame.value.clientWidth) });
+  frame.value.scrollTo({
+    top: start(y * scale, height * scale, frame.value.clientHeight),
+    left: start(x * scale, width * scale, frame.value.clientWidth),
+  });
 }
 
 function zoom() {
@@ -60,31 +73,84 @@ function zoom() {
   <section aria-labelledby="picture-title">
     <div class="row spread">
       <h2 id="picture-title">On the page</h2>
-      <Button v-if="finding.picture" :label="whole ? 'Show at full size' : 'Fit the width'" size="small" variant="text" @click="zoom" />
+      <Button
+        v-if="finding.picture"
+        :label="whole ? 'Show at full size' : 'Fit the width'"
+        size="small"
+        variant="text"
+        @click="zoom"
+      />
     </div>
     <p v-if="aboutPage">This is about the page as a whole.</p>
-    <p v-else-if="!finding.visible">The place is not to be seen on the page.
-      <template v-if="finding.nearest_visible">Marked is the nearest thing around it that is: <code>{{ finding.nearest_visible }}</code></template>
+    <p v-else-if="!finding.visible">
+      The place is not to be seen on the page.
+      <template v-if="finding.nearest_visible"
+        >Marked is the nearest thing around it that is:
+        <code>{{ finding.nearest_visible }}</code></template
+      >
     </p>
-    <div v-if="finding.picture" ref="frame" class="frame" tabindex="0" role="group" aria-label="Picture of the page, to be scrolled">
+    <div
+      v-if="finding.picture"
+      ref="frame"
+      class="frame"
+      tabindex="0"
+      role="group"
+      aria-label="Picture of the page, to be scrolled"
+    >
       <div class="sheet" :class="{ whole }">
-        <img ref="image" :src="source" :alt="`The page ${finding.path} as it was read${mark ? ', with the place marked' : ''}`" @load="settle">
+        <img
+          ref="image"
+          :src="source"
+          :alt="`The page ${finding.path} as it was read${mark ? ', with the place marked' : ''}`"
+          @load="settle"
+        />
         <span v-if="mark" class="mark" :class="{ near: !finding.visible }" :style="mark" />
       </div>
     </div>
     <template v-else-if="alike">
       <p class="soft">The same was pictured on another page of this sweep:</p>
-      <div class="frame"><img :src="`/api/v1/evidence/${alike}`" :alt="`The same fault on ${cause?.path}`"></div>
+      <div class="frame">
+        <img :src="`/api/v1/evidence/${alike}`" :alt="`The same fault on ${cause?.path}`" />
+      </div>
     </template>
     <p v-else class="soft">There is no picture of this place.</p>
   </section>
 </template>
 
 <style scoped>
-.frame { max-height: 460px; overflow: auto; border: 1px solid var(--line); border-radius: 8px; background: #fff; }
-.sheet { position: relative; width: max-content; } .sheet.whole { width: 100%; } .sheet.whole img { width: 100%; }
-img { display: block; }
-.mark { position: absolute; border: 3px solid #b0107a; border-radius: 4px; box-shadow: 0 0 0 3px #fff, 0 0 0 2000px rgb(30 20 35 / 22%); pointer-events: none; }
-.mark.near { border-style: dashed; }
-.sheet { overflow: hidden; }
+.frame {
+  max-height: 460px;
+  overflow: auto;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  background: #fff;
+}
+.sheet {
+  position: relative;
+  width: max-content;
+}
+.sheet.whole {
+  width: 100%;
+}
+.sheet.whole img {
+  width: 100%;
+}
+img {
+  display: block;
+}
+.mark {
+  position: absolute;
+  border: 3px solid #b0107a;
+  border-radius: 4px;
+  box-shadow:
+    0 0 0 3px #fff,
+    0 0 0 2000px rgb(30 20 35 / 22%);
+  pointer-events: none;
+}
+.mark.near {
+  border-style: dashed;
+}
+.sheet {
+  overflow: hidden;
+}
 </style>

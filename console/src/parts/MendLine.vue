@@ -5,7 +5,8 @@ import { computed } from "vue";
 const props = defineProps<{ mend: Record<string, string> }>();
 const written = computed(() => {
   const { kind, attribute, value, property, to, says } = props.mend;
-  if (kind === "set-attribute" && attribute && value !== undefined) return `${attribute}="${value}"`;
+  if (kind === "set-attribute" && attribute && value !== undefined)
+    return `${attribute}="${value}"`;
   if (kind === "set-style" && property && value) return `${property}: ${value}`;
   if (kind === "rename-element" && to) return `<${to}>`;
   if (kind === "replace-text" && value && !says?.includes(value)) return value;
@@ -18,5 +19,7 @@ const written = computed(() => {
 </template>
 
 <style scoped>
-.written { overflow-wrap: anywhere; }
+.written {
+  overflow-wrap: anywhere;
+}
 </style>

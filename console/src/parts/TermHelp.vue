@@ -16,10 +16,38 @@ function place(event: ToggleEvent) {
 </script>
 
 <template>
-  <span class="term"><button type="button" :popovertarget="id" :aria-label="`What does “${term}” mean?`">?</button><span :id="id" popover class="says" @beforetoggle="place">{{ TERMS[term] }}</span></span>
+  <span class="term"
+    ><button type="button" :popovertarget="id" :aria-label="`What does “${term}” mean?`">?</button
+    ><span :id="id" popover class="says" @beforetoggle="place">{{ TERMS[term] }}</span></span
+  >
 </template>
 
 <style scoped>
-button { width: 24px; height: 24px; border-radius: 50%; border: 1px solid var(--edge); background: var(--paper); color: var(--ink); font: 600 13px/1 inherit; font-family: inherit; cursor: pointer; margin-left: 6px; vertical-align: 1px; padding: 0; }
-.says { position: fixed; margin: 0; max-width: 320px; padding: 12px 14px; border: 1px solid var(--edge); border-radius: 8px; background: var(--paper); color: var(--ink); font-size: 14px; font-weight: 400; box-shadow: 0 6px 24px rgb(20 10 25 / 25%); }
+button {
+  width: 24px;
+  height: 24px;
+  border-radius: 50%;
+  border: 1px solid var(--edge);
+  background: var(--paper);
+  color: var(--ink);
+  font: 600 13px/1 inherit;
+  font-family: inherit;
+  cursor: pointer;
+  margin-left: 6px;
+  vertical-align: 1px;
+  padding: 0;
+}
+.says {
+  position: fixed;
+  margin: 0;
+  max-width: 320px;
+  padding: 12px 14px;
+  border: 1px solid var(--edge);
+  border-radius: 8px;
+  background: var(--paper);
+  color: var(--ink);
+  font-size: 14px;
+  font-weight: 400;
+  box-shadow: 0 6px 24px rgb(20 10 25 / 25%);
+}
 </style>

@@ -11,6 +11,25 @@ const label = computed(() => (kind.value === "doubt" ? `look at · ${props.weigh
 </template>
 
 <style scoped>
-.mark { display: inline-block; padding: 1px 10px; border-radius: 10px; font-size: 13px; font-weight: 600; color: #fff; white-space: nowrap; }
-.barrier { background: var(--barrier); } .obstacle { background: var(--obstacle); } .friction { background: var(--friction); } .doubt { background: var(--doubt); }
+.mark {
+  display: inline-block;
+  padding: 1px 10px;
+  border-radius: 10px;
+  font-size: 13px;
+  font-weight: 600;
+  color: #fff;
+  white-space: nowrap;
+}
+.barrier {
+  background: var(--barrier);
+}
+.obstacle {
+  background: var(--obstacle);
+}
+.friction {
+  background: var(--friction);
+}
+.doubt {
+  background: var(--doubt);
+}
 </style>

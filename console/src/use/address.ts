@@ -5,7 +5,8 @@ import { useRoute, useRouter, type LocationQueryRaw } from "vue-router";
 export function useAddress() {
   const route = useRoute();
   const router = useRouter();
-  const text = (name: string) => (typeof route.query[name] === "string" ? route.query[name] : undefined);
+  const text = (name: string) =>
+    typeof route.query[name] === "string" ? route.query[name] : undefined;
   const number = (name: string) => (text(name) ? Number(text(name)) : undefined);
   /** Change some of it; what is empty goes. */
   function set(changes: Record<string, string | null | undefined>) {

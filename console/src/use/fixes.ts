@@ -1,10 +1,11 @@
 import { computed } from "vue";
 import type { Fix } from "@/api/client";
-import type { Edition, Weight } from "@/choices";
+import type { Environment, Weight } from "@/choices";
+import { LIVE_STATES, STATE_LABELS } from "@/terms";
 import { useAddress } from "@/use/address";
 
-export const LIVE: Fix["state"][] = ["open", "in_hand", "returned", "handed_in"];
-export const STATES: Fix["state"][] = [...LIVE, "proven", "waived", "void"];
+export const LIVE: Fix["state"][] = [...LIVE_STATES];
+export const STATES = Object.keys(STATE_LABELS) as Fix["state"][];
 
 /** The filters that table, board and calendar of fixes have in common, from the address. */
 export function useFixFilters() {
@@ -12,7 +13,7 @@ export function useFixFilters() {
   const owner = computed(() => text("owner") ?? "");
   const filters = computed(() => ({
     weight: text("weight") as Weight | undefined,
-    edition: text("edition") as Edition | undefined,
+    environment: text("environment") as Environment | undefined,
     owner: owner.value.startsWith("p") ? Number(owner.value.slice(1)) : undefined,
     group: owner.value.startsWith("g") ? Number(owner.value.slice(1)) : undefined,
     unowned: owner.value === "none" || undefined,

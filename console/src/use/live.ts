@@ -1,14 +1,17 @@
 import { useQueryClient } from "@tanstack/vue-query";
 import { onUnmounted, reactive, watch } from "vue";
-import type { News } from "@/api/client";
+import type { LiveEvent } from "@/api/client";
 import { session } from "@/session";
 
-/** The connection over which news of a site come: `off` before a site is open, `lost` while it is tried again. */
-export const live = reactive<{ state: "off" | "on" | "lost"; unread: number }>({ state: "off", unread: 0 });
+/** The connection over which changes of a site come: `off` before a site is open, `lost` while it is tried again. */
+export const live = reactive<{ state: "off" | "on" | "lost"; unread: number }>({
+  state: "off",
+  unread: 0,
+});
 const AGAIN_MS = 3_000;
 const OF_FIXES = ["fixes", "fix", "desk", "causes", "history", "finding"];
 
-/** Follow a site's news as long as the component is there; a lost connection is healed, and what was missed is fetched. */
+/** Follow a site's changes as long as the component is there; a lost connection is healed, and what was missed is fetched. */
 export function useLive(site: () => string | undefined) {
   const cache = useQueryClient();
   let source: EventSource | null = null;
@@ -30,24 +33,35 @@ export function useLive(site: () => string | undefined) {
     source.addEventListener("error", () => {
       live.state = "lost";
       if (source?.readyState !== EventSource.CLOSED) return;
-      again = setTimeout(() => { if (session.me) open(slug); }, AGAIN_MS);
+      again = setTimeout(() => {
+        if (session.me) open(slug);
+      }, AGAIN_MS);
     });
-    source.addEventListener("news", (event) => hear(JSON.parse(event.data) as News));
+    source.addEventListener("live", (event) => hear(JSON.parse(event.data) as LiveEvent));
   }
 
-  function hear(news: News) {
-    if (news.unread != null) live.unread = news.unread;
-    if (news.kind === "fixes") for (const key of OF_FIXES) void cache.invalidateQueries({ queryKey: [key] });
-    if (news.kind === "notices") void cache.invalidateQueries({ queryKey: ["notices"] });
-    if (news.kind === "sweep") {
-      const ended = news.state === "done" || news.state === "failed" || news.state === "stopped";
+  function hear(event: LiveEvent) {
+    if (event.unread != null) live.unread = event.unread;
+    if (event.kind === "fixes")
+      for (const key of OF_FIXES) void cache.invalidateQueries({ queryKey: [key] });
+    if (event.kind === "notifications")
+      void cache.invalidateQueries({ queryKey: ["notifications"] });
+    if (event.kind === "sweep") {
+      const ended = event.state === "done" || event.state === "failed" || event.state === "stopped";
       void cache.invalidateQueries(ended ? undefined : { queryKey: ["sweeps"] });
     }
   }
 
-  watch(() => [site(), session.me?.id] as const, ([slug, me]) => {
-    if (slug && me) open(slug);
-    else { stop(); live.state = "off"; }
-  }, { immediate: true });
+  watch(
+    () => [site(), session.me?.id] as const,
+    ([slug, me]) => {
+      if (slug && me) open(slug);
+      else {
+        stop();
+        live.state = "off";
+      }
+    },
+    { immediate: true },
+  );
   onUnmounted(stop);
 }

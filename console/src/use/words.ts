@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/vue-query";
 import { api, data } from "@/api/client";
-import { tell } from "@/use/told";
+import { announce } from "@/use/announcements";
 
 /** What adding a word to a site's own, or dropping one, changes on other views. */
 const TOUCHED = ["site-words", "doubtful-words", "finding", "findings", "causes"];
@@ -8,23 +8,40 @@ const TOUCHED = ["site-words", "doubtful-words", "finding", "findings", "causes"
 /** Making words a site's own and dropping them again, each with its way back. */
 export function useSiteWords(site: () => string) {
   const cache = useQueryClient();
-  const touch = () => Promise.all(TOUCHED.map((key) => cache.invalidateQueries({ queryKey: [key] })));
-  const send = (words: string[]) => data(api.POST("/api/v1/sites/{slug}/words", { params: { path: { slug: site() } }, body: { words } }));
-  const forget = (word: string) => api.DELETE("/api/v1/sites/{slug}/words/{word}", { params: { path: { slug: site(), word } } });
+  const touch = () =>
+    Promise.all(TOUCHED.map((key) => cache.invalidateQueries({ queryKey: [key] })));
+  const send = (words: string[]) =>
+    data(
+      api.POST("/api/v1/sites/{slug}/words", {
+        params: { path: { slug: site() } },
+        body: { words },
+      }),
+    );
+  const forget = (word: string) =>
+    api.DELETE("/api/v1/sites/{slug}/words/{word}", { params: { path: { slug: site(), word } } });
 
   const add = useMutation({
     mutationFn: send,
     onSuccess: async (made, words) => {
       const [first] = words;
-      if (words.length === 1 && first) tell(made.added ? `“${first}” is one of the site’s words now.` : `“${first}” was one of the site’s words already.`, made.added ? () => forget(first).then(touch) : undefined);
-      else tell(`${made.added} of ${words.length} words are new among the site’s.`);
+      if (words.length === 1 && first)
+        announce(
+          made.added
+            ? `“${first}” is one of the site’s words now.`
+            : `“${first}” was one of the site’s words already.`,
+          made.added ? () => forget(first).then(touch) : undefined,
+        );
+      else announce(`${made.added} of ${words.length} words are new among the site’s.`);
       await touch();
     },
   });
   const drop = useMutation({
     mutationFn: forget,
     onSuccess: async (_, word) => {
-      tell(`“${word}” is doubtful again; pages are read with that from the next sweep on.`, () => send([word]).then(touch));
+      announce(
+        `“${word}” is doubtful again; pages are read with that from the next sweep on.`,
+        () => send([word]).then(touch),
+      );
       await touch();
     },
   });

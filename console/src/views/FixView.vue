@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useQuery } from "@tanstack/vue-query";
 import { computed, nextTick, ref } from "vue";
 import { RouterLink } from "vue-router";
 import Button from "primevue/button";
@@ -7,136 +7,239 @@ import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import Textarea from "primevue/textarea";
 import { api, data } from "@/api/client";
-import { count, day, inDays, moveName, moverName, says, stateName, time } from "@/format";
+import { count, day, moveName, moverName, says, stateName, time } from "@/format";
 import { markupOf, type Proposal } from "@/mends/proposal";
 import AsyncState from "@/parts/AsyncState.vue";
 import ConflictNote from "@/parts/ConflictNote.vue";
 import CrumbTrail from "@/parts/CrumbTrail.vue";
+import FixWaiver from "@/parts/FixWaiver.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
 import MendLine from "@/parts/MendLine.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 import { useDraft } from "@/use/drafts";
 import { useMoves, type MoveName } from "@/use/moves";
-import { tell } from "@/use/told";
 
 const props = defineProps<{ fix: string; site?: string }>();
-const cache = useQueryClient();
 const id = computed(() => Number(props.fix));
-const { data: shown, isPending, error, refetch } = useQuery({
-  queryKey: ["fix", id], queryFn: () => data(api.GET("/api/v1/fixes/{fix_id}", { params: { path: { fix_id: id.value } } })),
+const {
+  data: shown,
+  isPending,
+  error,
+  refetch,
+} = useQuery({
+  queryKey: ["fix", id],
+  queryFn: () =>
+    data(api.GET("/api/v1/fixes/{fix_id}", { params: { path: { fix_id: id.value } } })),
   refetchInterval: (query) => (query.state.data?.state === "handed_in" ? 2000 : false),
 });
 const { data: finding } = useQuery({
   queryKey: ["finding", computed(() => shown.value?.finding_id)],
-  queryFn: () => data(api.GET("/api/v1/findings/{finding_id}", { params: { path: { finding_id: shown.value!.finding_id! } } })),
+  queryFn: () =>
+    data(
+      api.GET("/api/v1/findings/{finding_id}", {
+        params: { path: { finding_id: shown.value!.finding_id! } },
+      }),
+    ),
   enabled: computed(() => shown.value?.finding_id != null),
 });
 const { data: places } = useQuery({
   queryKey: ["fix", id, "places", computed(() => shown.value?.changed_at)],
-  queryFn: () => data(api.GET("/api/v1/fixes/{fix_id}/places", { params: { path: { fix_id: id.value }, query: { limit: 100 } } })),
+  queryFn: () =>
+    data(
+      api.GET("/api/v1/fixes/{fix_id}/places", {
+        params: { path: { fix_id: id.value }, query: { limit: 100 } },
+      }),
+    ),
 });
 
-const BUTTONS: [MoveName, string][] = [["take", "Take it"], ["hand_in", "Hand it in"], ["withdraw", "Not mended yet"], ["put_back", "Put it back"]];
+const BUTTONS: [MoveName, string][] = [
+  ["take", "Take it"],
+  ["hand_in", "Hand it in"],
+  ["withdraw", "Not mended yet"],
+  ["put_back", "Put it back"],
+];
 const proposal = computed(() => shown.value?.proposal as unknown as Proposal | null | undefined);
 const able = (move: string) => shown.value?.moves.includes(move) ?? false;
 const note = useDraft(`fix-note:${props.fix}`);
 const words = note.words;
 const owner = ref("none");
 const due = ref("");
-const told = ref("");
+const said = ref("");
 
 const { move, conflict } = useMoves();
 async function make(what: { move: MoveName; why?: string; owner?: string; due_on?: string }) {
   const { words: written } = what.move === "note" || what.why ? note : { words: ref("") };
   try {
     const after = await move.mutateAsync({ fix: shown.value!, ...what });
-    told.value = what.move === "note" ? "Your note is kept." : `It is ${stateName(after.state)} now.`;
+    said.value =
+      what.move === "note"
+        ? "Your note is saved."
+        : `It is ${stateName(after.state, after.reopened_after)} now.`;
     if (written.value) note.forget();
     await nextTick();
-    document.getElementById("told")?.focus();
+    document.getElementById("said")?.focus();
   } catch {
     // the problem, or the conflict, is shown
   }
 }
 
-const { words: reason, forget: forgetReason } = useDraft(`fix-waive:${props.fix}`);
-const until = ref(inDays(90));
-const waive = useMutation({
-  mutationFn: () => data(api.POST("/api/v1/findings/{finding_id}/waiver", {
-    params: { path: { finding_id: shown.value!.finding_id! } },
-    body: { scope: shown.value!.place_key ? "place" : "cause", reason: reason.value, ends_on: until.value },
-  })),
-  onSuccess: async (waiver) => {
-    told.value = `It is waived until ${day(waiver.ends_on)}.`;
-    forgetReason();
-    tell(`Fix ${id.value} is waived until ${day(waiver.ends_on)}.`, () => api.DELETE("/api/v1/sites/{slug}/waivers/{waiver_id}", { params: { path: { slug: shown.value!.site, waiver_id: waiver.id } } }).then(() => cache.invalidateQueries()));
-    await refetch();
-    document.getElementById("told")?.focus();
-  },
-});
+async function waived(lastDay: string) {
+  said.value = `It is waived until ${day(lastDay)}.`;
+  await refetch();
+  document.getElementById("said")?.focus();
+}
 </script>
 
 <template>
   <AsyncState :loading="isPending" :error="error" what="the fix" @again="refetch()">
     <div v-if="shown" class="stack">
-      <CrumbTrail :steps="[{ says: shown.site, to: { name: 'site', params: { site: shown.site } } }, { says: 'Fixes', to: { name: 'fixes', params: { site: shown.site } } }, { says: `Fix ${shown.id}` }]" />
+      <CrumbTrail
+        :site="shown.site"
+        :steps="[
+          { says: 'Fixes', to: { name: 'fixes', params: { site: shown.site } } },
+          { says: `Fix ${shown.id}` },
+        ]"
+      />
       <div>
         <h1 tabindex="-1" class="lead">{{ shown.says }}</h1>
-        <p class="row"><WeightMark :weight="shown.weight" outcome="failed" /><span :class="['state', shown.state]">{{ stateName(shown.state) }}</span>
-          <span>{{ shown.owner ?? shown.group ?? "nobody" }}{{ shown.due_on ? `, by ${day(shown.due_on)}` : "" }}<strong v-if="shown.late"> (late)</strong></span>
-          <span class="soft">{{ count(shown.places, "place") }} on {{ count(shown.pages, "page") }} of {{ shown.edition }}{{ shown.by_template ? ", printed by the template" : "" }}</span></p>
+        <p class="row">
+          <WeightMark :weight="shown.weight" outcome="failed" /><span
+            :class="['state', shown.state]"
+            >{{ stateName(shown.state, shown.reopened_after) }}</span
+          >
+          <span
+            >{{ shown.owner ?? shown.group ?? "nobody"
+            }}{{ shown.due_on ? `, by ${day(shown.due_on)}` : ""
+            }}<strong v-if="shown.late"> (late)</strong></span
+          >
+          <span class="soft"
+            >{{ count(shown.places, "place") }} on {{ count(shown.pages, "page") }} of
+            {{ shown.environment }}{{ shown.by_template ? ", printed by the template" : "" }}</span
+          >
+        </p>
       </div>
       <div class="row">
-        <template v-for="[name, label] in BUTTONS" :key="name"><Button v-if="able(name)" :label="label" :variant="name === 'take' || name === 'hand_in' ? undefined : 'outlined'" :loading="move.isPending.value && move.variables.value?.move === name" @click="make({ move: name, why: words })" /></template>
-        <span id="told" role="status" tabindex="-1" class="soft">{{ shown.state === "handed_in" ? "Its pages are being read again …" : told }}</span>
+        <template v-for="[name, label] in BUTTONS" :key="name"
+          ><Button
+            v-if="able(name)"
+            :label="label"
+            :variant="name === 'take' || name === 'hand_in' ? undefined : 'outlined'"
+            :loading="move.isPending.value && move.variables.value?.move === name"
+            @click="make({ move: name, why: words })"
+        /></template>
+        <span id="said" role="status" tabindex="-1" class="soft">{{
+          shown.state === "handed_in" ? "Its pages are being read again …" : said
+        }}</span>
       </div>
-      <ConflictNote v-if="conflict" :conflict="conflict" @again="move.mutate({ ...conflict.wanted, fix: conflict.now })" @leave="conflict = null" />
-      <Message v-else-if="move.error.value" severity="error" role="alert">{{ says(move.error.value) }}</Message>
+      <ConflictNote
+        v-if="conflict"
+        :conflict="conflict"
+        @again="move.mutate({ ...conflict.wanted, fix: conflict.now })"
+        @leave="conflict = null"
+      />
+      <Message v-else-if="move.error.value" severity="error" role="alert">{{
+        says(move.error.value)
+      }}</Message>
       <div class="columns">
         <div class="stack">
-          <div v-if="finding" class="card"><MarkedPicture :key="finding.id" :finding="finding" /></div>
+          <div v-if="finding" class="card">
+            <MarkedPicture :key="finding.id" :finding="finding" />
+          </div>
           <section v-if="finding" class="card" aria-labelledby="x-mend">
             <h2 id="x-mend">How to mend it</h2>
-            <ul><li v-for="mend in finding.mends" :key="mend.says"><MendLine :mend="mend" /></li></ul>
-            <p v-if="proposal" class="kept"><strong>Proposed:</strong> {{ proposal.says || proposal.value }} <code class="written">{{ markupOf(finding, proposal) }}</code></p>
-            <p><a :href="finding.address" rel="noreferrer">Open the page</a> · <RouterLink :to="{ name: 'finding', params: { site: shown.site, finding: finding.id } }">Mend it, with all that was measured</RouterLink></p>
+            <ul>
+              <li v-for="mend in finding.mends" :key="mend.says"><MendLine :mend="mend" /></li>
+            </ul>
+            <p v-if="proposal" class="kept">
+              <strong>Proposed:</strong> {{ proposal.says || proposal.value }}
+              <code class="written">{{ markupOf(finding, proposal) }}</code>
+            </p>
+            <p>
+              <a :href="finding.address" rel="noreferrer">Open the page</a> ·
+              <RouterLink
+                :to="{ name: 'finding', params: { site: shown.site, finding: finding.id } }"
+                >Mend it, with all that was measured</RouterLink
+              >
+            </p>
           </section>
           <section class="card" aria-labelledby="x-places">
             <h2 id="x-places">Places</h2>
-            <ul class="plain-list"><li v-for="place in places?.items" :key="`${place.path} ${place.place_key}`">
-              <span :class="place.there ? 'there' : 'gone'">{{ place.there ? "there" : "gone" }}</span>
-              <RouterLink v-if="place.finding_id" :to="{ name: 'finding', params: { site: shown.site, finding: place.finding_id } }" :aria-label="`${place.path}, ${place.selector}`">{{ place.path }}</RouterLink><span v-else>{{ place.path }}</span></li></ul>
-            <p v-if="places?.next" class="soft">… and more; 'plumrake fix show {{ shown.id }} --places' lists all.</p>
+            <ul class="plain-list">
+              <li v-for="place in places?.items" :key="`${place.path} ${place.place_key}`">
+                <span :class="place.there ? 'there' : 'gone'">{{
+                  place.there ? "there" : "gone"
+                }}</span>
+                <RouterLink
+                  v-if="place.finding_id"
+                  :to="{ name: 'finding', params: { site: shown.site, finding: place.finding_id } }"
+                  :aria-label="`${place.path}, ${place.selector}`"
+                  >{{ place.path }}</RouterLink><span v-else>{{ place.path }}</span>
+              </li>
+            </ul>
+            <p v-if="places?.next" class="soft">
+              … and more; 'plumrake fix show {{ shown.id }} --places' lists all.
+            </p>
           </section>
         </div>
         <div class="stack">
           <section class="card" aria-labelledby="x-thread">
             <h2 id="x-thread">What happened</h2>
             <ol class="timeline">
-              <li v-for="event in shown.events" :key="event.id"><strong>{{ moverName(event) }}</strong> {{ moveName(event.move) }} <span class="soft">{{ time(event.at) }}</span><p v-if="event.why">{{ event.why }}</p></li>
+              <li v-for="event in shown.events" :key="event.id">
+                <strong>{{ moverName(event) }}</strong> {{ moveName(event.move) }}
+                <span class="soft">{{ time(event.at) }}</span>
+                <p v-if="event.why">{{ event.why }}</p>
+              </li>
             </ol>
-            <p><RouterLink :to="{ name: 'history', params: { site: shown.site }, query: { cause: shown.cause } }">History of this cause</RouterLink> · <RouterLink :to="{ name: 'history', params: { site: shown.site }, query: { path: shown.path } }">History of {{ shown.path }}</RouterLink></p>
-            <template v-if="shown.links.length"><h3>Links</h3><ul><li v-for="link in shown.links" :key="link"><a :href="link" rel="noreferrer noopener">{{ link }}</a></li></ul></template>
-            <form v-if="able('note')" class="stack tight" @submit.prevent="make({ move: 'note', why: words })">
+            <p>
+              <RouterLink
+                :to="{
+                  name: 'history',
+                  params: { site: shown.site },
+                  query: { cause: shown.cause },
+                }"
+                >History of this cause</RouterLink
+              >
+              ·
+              <RouterLink
+                :to="{ name: 'history', params: { site: shown.site }, query: { path: shown.path } }"
+                >History of {{ shown.path }}</RouterLink
+              >
+            </p>
+            <template v-if="shown.links.length"
+              ><h3>Links</h3>
+              <ul>
+                <li v-for="link in shown.links" :key="link">
+                  <a :href="link" rel="noreferrer noopener">{{ link }}</a>
+                </li>
+              </ul></template
+            >
+            <form
+              v-if="able('note')"
+              class="stack tight"
+              @submit.prevent="make({ move: 'note', why: words })"
+            >
               <label for="x-words">Note <span class="soft">(@name tells somebody)</span></label>
               <Textarea id="x-words" v-model="words" rows="2" maxlength="4000" />
-              <div><Button type="submit" label="Write" variant="outlined" :disabled="!words.trim()" /></div>
+              <div>
+                <Button type="submit" label="Write" variant="outlined" :disabled="!words.trim()" />
+              </div>
             </form>
           </section>
-          <form v-if="able('assign')" class="card fields" aria-label="Hand on" @submit.prevent="make({ move: 'assign', owner, due_on: due, why: words })">
+          <form
+            v-if="able('assign')"
+            class="card fields"
+            aria-label="Hand on"
+            @submit.prevent="make({ move: 'assign', owner, due_on: due, why: words })"
+          >
             <OwnerPick id="x-owner" v-model="owner" label="Hand on to" nobody />
-            <div class="field"><label for="x-due">By</label><InputText id="x-due" v-model="due" type="date" /></div>
+            <div class="field">
+              <label for="x-due">By</label><InputText id="x-due" v-model="due" type="date" />
+            </div>
             <Button type="submit" label="Hand on" variant="outlined" />
           </form>
-          <form v-if="able('waive') && shown.finding_id" class="card stack tight" aria-labelledby="x-waive" @submit.prevent="waive.mutate()">
-            <h2 id="x-waive">Waive it</h2>
-            <p class="soft">It counts no more {{ shown.place_key ? "in this place" : "wherever it occurs" }} until the day that you say.</p>
-            <div class="field"><label for="x-reason">Reason</label><InputText id="x-reason" v-model="reason" required minlength="3" maxlength="4000" /></div>
-            <div class="field"><label for="x-until">Last day</label><InputText id="x-until" v-model="until" type="date" required /></div>
-            <Message v-if="waive.error.value" severity="error" role="alert">{{ says(waive.error.value) }}</Message>
-            <div><Button type="submit" label="Waive" variant="outlined" :loading="waive.isPending.value" /></div>
-          </form>
+          <FixWaiver v-if="able('waive') && shown.finding_id" :fix="shown" @waived="waived" />
         </div>
       </div>
     </div>
@@ -144,6 +247,27 @@ const waive = useMutation({
 </template>
 
 <style scoped>
-li { overflow-wrap: anywhere; }
-.kept { border-left: 4px solid var(--good); padding-left: 12px; } .written { display: block; overflow-wrap: anywhere; } .gone { color: var(--good); } .there { color: var(--barrier-ink); } .gone, .there { display: inline-block; min-width: 52px; font-weight: 600; }
+li {
+  overflow-wrap: anywhere;
+}
+.kept {
+  border-left: 4px solid var(--good);
+  padding-left: 12px;
+}
+.written {
+  display: block;
+  overflow-wrap: anywhere;
+}
+.gone {
+  color: var(--good);
+}
+.there {
+  color: var(--barrier-ink);
+}
+.gone,
+.there {
+  display: inline-block;
+  min-width: 52px;
+  font-weight: 600;
+}
 </style>

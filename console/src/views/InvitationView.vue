@@ -11,15 +11,30 @@ const router = useRouter();
 const password = ref("");
 
 async function enter() {
-  const person = await data(api.POST("/api/v1/invitations/accept", { body: { secret: route.hash.slice(1), password: password.value } }));
+  const person = await data(
+    api.POST("/api/v1/invitations/accept", {
+      body: { secret: route.hash.slice(1), password: password.value },
+    }),
+  );
   await signIn(person.email, password.value);
   await router.push({ name: "desk" });
 }
 </script>
 
 <template>
-  <EntryForm title="Come in" lead="You are invited to Plum Rake. Choose a password to come in with." :enter="enter">
+  <EntryForm
+    title="Accept invitation"
+    lead="You are invited to Plum Rake. Choose a password to sign in with."
+    :enter="enter"
+  >
     <label for="new-password">Password, ten characters or more</label>
-    <InputText id="new-password" v-model="password" type="password" autocomplete="new-password" minlength="10" required />
+    <InputText
+      id="new-password"
+      v-model="password"
+      type="password"
+      autocomplete="new-password"
+      minlength="10"
+      required
+    />
   </EntryForm>
 </template>

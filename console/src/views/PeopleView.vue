@@ -15,81 +15,238 @@ type Role = "manager" | "editor" | "developer" | "reader";
 const props = defineProps<{ site: string }>();
 const cache = useQueryClient();
 const isManager = computed(() => session.me?.role === "manager");
-const { data: people, isPending, error, refetch } = useQuery({ queryKey: ["people"], queryFn: () => data(api.GET("/api/v1/people")) });
-const { data: groups } = useQuery({ queryKey: ["groups"], queryFn: () => data(api.GET("/api/v1/groups")) });
-const { data: parts } = useQuery({ queryKey: ["parts", computed(() => props.site)], queryFn: () => data(api.GET("/api/v1/sites/{slug}/parts", { params: { path: { slug: props.site } } })) });
-const names = computed(() => new Map(people.value?.items.map((person) => [person.id, person.name])));
+const {
+  data: people,
+  isPending,
+  error,
+  refetch,
+} = useQuery({ queryKey: ["people"], queryFn: () => data(api.GET("/api/v1/people")) });
+const { data: groups } = useQuery({
+  queryKey: ["groups"],
+  queryFn: () => data(api.GET("/api/v1/groups")),
+});
+const { data: areas } = useQuery({
+  queryKey: ["responsibilities", computed(() => props.site)],
+  queryFn: () =>
+    data(
+      api.GET("/api/v1/sites/{slug}/responsibilities", { params: { path: { slug: props.site } } }),
+    ),
+});
+const names = computed(
+  () => new Map(people.value?.items.map((person) => [person.id, person.name])),
+);
 const roles: Role[] = ["manager", "editor", "developer", "reader"];
 
-const told = ref("");
-const say = (words: string) => { told.value = words; document.getElementById("p-told")?.focus(); };
+const said = ref("");
+const say = (words: string) => {
+  said.value = words;
+  document.getElementById("p-said")?.focus();
+};
 const email = ref("");
 const name = ref("");
 const role = ref<Role>("editor");
 const invite = useMutation({
-  mutationFn: () => data(api.POST("/api/v1/invitations", { body: { email: email.value, name: name.value, role: role.value } })),
-  onSuccess: (made) => { say(`Send ${made.name} this address, which is shown only now: ${location.origin}/invitation#${made.secret}`); email.value = name.value = ""; },
+  mutationFn: () =>
+    data(
+      api.POST("/api/v1/invitations", {
+        body: { email: email.value, name: name.value, role: role.value },
+      }),
+    ),
+  onSuccess: (made) => {
+    say(
+      `Send ${made.name} this address, which is shown only now: ${location.origin}/invitation#${made.secret}`,
+    );
+    email.value = name.value = "";
+  },
 });
 const change = useMutation({
-  mutationFn: (what: { id: number; role?: Role; active?: boolean }) => data(api.PATCH("/api/v1/people/{person_id}", { params: { path: { person_id: what.id } }, body: { role: what.role, active: what.active } })),
-  onSuccess: async (person) => { await cache.invalidateQueries({ queryKey: ["people"] }); say(`${person.name} is ${person.role}${person.active ? "" : " and may not come in"}.`); },
+  mutationFn: (what: { id: number; role?: Role; active?: boolean }) =>
+    data(
+      api.PATCH("/api/v1/people/{person_id}", {
+        params: { path: { person_id: what.id } },
+        body: { role: what.role, active: what.active },
+      }),
+    ),
+  onSuccess: async (person) => {
+    await cache.invalidateQueries({ queryKey: ["people"] });
+    say(`${person.name} is ${person.role}${person.active ? "" : " and may not come in"}.`);
+  },
 });
 const groupName = ref("");
 const members = ref<number[]>([]);
 const addGroup = useMutation({
-  mutationFn: () => data(api.POST("/api/v1/groups", { body: { name: groupName.value, members: members.value } })),
-  onSuccess: async (made) => { await cache.invalidateQueries({ queryKey: ["groups"] }); groupName.value = ""; members.value = []; say(`The group ${made.name} is there.`); },
+  mutationFn: () =>
+    data(api.POST("/api/v1/groups", { body: { name: groupName.value, members: members.value } })),
+  onSuccess: async (made) => {
+    await cache.invalidateQueries({ queryKey: ["groups"] });
+    groupName.value = "";
+    members.value = [];
+    say(`The group ${made.name} is there.`);
+  },
 });
 const pattern = ref("");
 const owner = ref("none");
 const assign = useMutation({
-  mutationFn: (what: { pattern: string; owner: string }) => api.PUT("/api/v1/sites/{slug}/parts", { params: { path: { slug: props.site } }, body: { pattern: what.pattern, owner: ownerOf(what.owner)! } }),
-  onSuccess: async (_, what) => { await cache.invalidateQueries({ queryKey: ["parts"] }); pattern.value = ""; say(`${what.pattern} is settled.`); },
+  mutationFn: (what: { pattern: string; owner: string }) =>
+    api.PUT("/api/v1/sites/{slug}/responsibilities", {
+      params: { path: { slug: props.site } },
+      body: { pattern: what.pattern, owner: ownerOf(what.owner)! },
+    }),
+  onSuccess: async (_, what) => {
+    await cache.invalidateQueries({ queryKey: ["responsibilities"] });
+    pattern.value = "";
+    say(`${what.pattern} is settled.`);
+  },
 });
-const problem = computed(() => invite.error.value ?? change.error.value ?? addGroup.error.value ?? assign.error.value);
+const problem = computed(
+  () => invite.error.value ?? change.error.value ?? addGroup.error.value ?? assign.error.value,
+);
 </script>
 
 <template>
   <div class="stack">
-    <h1 tabindex="-1">People and parts</h1>
-    <p id="p-told" role="status" tabindex="-1" class="told">{{ told }}</p>
+    <h1 tabindex="-1">People and their areas</h1>
+    <p id="p-said" role="status" tabindex="-1" class="said">{{ said }}</p>
     <Message v-if="problem" severity="error" role="alert">{{ says(problem) }}</Message>
     <AsyncState :loading="isPending" :error="error" what="the people" @again="refetch()">
-      <section class="card" aria-labelledby="parts-title">
-        <h2 id="parts-title">Who answers for which part</h2>
-        <p class="soft">In a path * stands for anything; the most specific part wins. “template” is what the site's templates print, on whatever page.</p>
-        <p v-if="!parts?.items.length">Nobody answers for a part yet; what is handed out goes to whoever you name.</p>
-        <table v-else class="plain"><caption class="only-aloud">Parts and their owners</caption>
-          <thead><tr><th scope="col">Part</th><th scope="col">Owner</th><th v-if="isManager" scope="col">Drop</th></tr></thead>
-          <tbody><tr v-for="part in parts?.items" :key="part.pattern"><th scope="row">{{ part.pattern }}</th><td>{{ part.owner }}</td>
-            <td v-if="isManager"><Button label="Drop" size="small" variant="outlined" :aria-label="`Drop the part ${part.pattern}`" @click="assign.mutate({ pattern: part.pattern, owner: 'none' })" /></td></tr></tbody></table>
-        <form v-if="isManager" class="fields form" aria-label="Settle a part" @submit.prevent="assign.mutate({ pattern, owner })">
-          <div class="field"><label for="p-pattern">Part</label><InputText id="p-pattern" v-model="pattern" placeholder="/news/*" required /></div>
+      <section class="card" aria-labelledby="responsible-title">
+        <h2 id="responsible-title">Who is responsible</h2>
+        <p class="soft">
+          In a path * stands for anything; the most specific area wins. “template” is what the
+          site's templates print, on whatever page.
+        </p>
+        <p v-if="!areas?.items.length">
+          Nobody is responsible for any area yet; what is handed out goes to whoever you name.
+        </p>
+        <table v-else class="plain">
+          <caption class="only-aloud">
+            Areas and their owners
+          </caption>
+          <thead>
+            <tr>
+              <th scope="col">Area</th>
+              <th scope="col">Owner</th>
+              <th v-if="isManager" scope="col">Drop</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="area in areas?.items" :key="area.pattern">
+              <th scope="row">{{ area.pattern }}</th>
+              <td>{{ area.owner }}</td>
+              <td v-if="isManager">
+                <Button
+                  label="Drop"
+                  size="small"
+                  variant="outlined"
+                  :aria-label="`Drop the area ${area.pattern}`"
+                  @click="assign.mutate({ pattern: area.pattern, owner: 'none' })"
+                />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <form
+          v-if="isManager"
+          class="fields form"
+          aria-label="Set who is responsible"
+          @submit.prevent="assign.mutate({ pattern, owner })"
+        >
+          <div class="field">
+            <label for="p-pattern">Area</label
+            ><InputText id="p-pattern" v-model="pattern" placeholder="/news/*" required />
+          </div>
           <OwnerPick id="p-owner" v-model="owner" label="Owner" nobody />
           <Button type="submit" label="Settle" variant="outlined" />
         </form>
       </section>
       <section class="card" aria-labelledby="people-title">
         <h2 id="people-title">People</h2>
-        <div class="scrolls" role="region" aria-label="List of people" tabindex="0"><table class="plain"><caption class="only-aloud">People and roles</caption>
-          <thead><tr><th scope="col">Name</th><th scope="col">E-mail</th><th scope="col">Role</th><th v-if="isManager" scope="col">May come in</th></tr></thead>
-          <tbody><tr v-for="person in people?.items" :key="person.id"><th scope="row">{{ person.name }}</th><td>{{ person.email }}</td>
-            <td><Select v-if="isManager" :model-value="person.role" :options="roles" :aria-label="`Role of ${person.name}`" @update:model-value="(value) => change.mutate({ id: person.id, role: value })" /><template v-else>{{ person.role }}</template></td>
-            <td v-if="isManager"><Button :label="person.active ? 'Shut out' : 'Let in'" size="small" variant="outlined" :aria-label="`${person.active ? 'Shut out' : 'Let in'} ${person.name}`" @click="change.mutate({ id: person.id, active: !person.active })" /></td></tr></tbody></table></div>
-        <form v-if="isManager" class="fields form" aria-label="Invite somebody" @submit.prevent="invite.mutate()">
-          <div class="field"><label for="p-name">Name</label><InputText id="p-name" v-model="name" required maxlength="200" /></div>
-          <div class="field"><label for="p-email">E-mail</label><InputText id="p-email" v-model="email" type="email" required /></div>
-          <div class="field"><span id="p-role">Role</span><Select v-model="role" aria-labelledby="p-role" :options="roles" /></div>
+        <div class="scrolls" role="region" aria-label="List of people" tabindex="0">
+          <table class="plain">
+            <caption class="only-aloud">
+              People and roles
+            </caption>
+            <thead>
+              <tr>
+                <th scope="col">Name</th>
+                <th scope="col">E-mail</th>
+                <th scope="col">Role</th>
+                <th v-if="isManager" scope="col">May sign in</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="person in people?.items" :key="person.id">
+                <th scope="row">{{ person.name }}</th>
+                <td>{{ person.email }}</td>
+                <td>
+                  <Select
+                    v-if="isManager"
+                    :model-value="person.role"
+                    :options="roles"
+                    :aria-label="`Role of ${person.name}`"
+                    @update:model-value="(value) => change.mutate({ id: person.id, role: value })"
+                  /><template v-else>{{ person.role }}</template>
+                </td>
+                <td v-if="isManager">
+                  <Button
+                    :label="person.active ? 'Shut out' : 'Let in'"
+                    size="small"
+                    variant="outlined"
+                    :aria-label="`${person.active ? 'Shut out' : 'Let in'} ${person.name}`"
+                    @click="change.mutate({ id: person.id, active: !person.active })"
+                  />
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <form
+          v-if="isManager"
+          class="fields form"
+          aria-label="Invite somebody"
+          @submit.prevent="invite.mutate()"
+        >
+          <div class="field">
+            <label for="p-name">Name</label
+            ><InputText id="p-name" v-model="name" required maxlength="200" />
+          </div>
+          <div class="field">
+            <label for="p-email">E-mail</label
+            ><InputText id="p-email" v-model="email" type="email" required />
+          </div>
+          <div class="field">
+            <span id="p-role">Role</span
+            ><Select v-model="role" aria-labelledby="p-role" :options="roles" />
+          </div>
           <Button type="submit" label="Invite" :loading="invite.isPending.value" />
         </form>
       </section>
       <section class="card" aria-labelledby="groups-title">
         <h2 id="groups-title">Groups</h2>
-        <ul v-if="groups?.items.length"><li v-for="group in groups.items" :key="group.id"><strong>{{ group.name }}</strong>: {{ group.members.map((id) => names.get(id)).join(", ") || "nobody" }}</li></ul>
+        <ul v-if="groups?.items.length">
+          <li v-for="group in groups.items" :key="group.id">
+            <strong>{{ group.name }}</strong>:
+            {{ group.members.map((id) => names.get(id)).join(", ") || "nobody" }}
+          </li>
+        </ul>
         <p v-else class="soft">None. What a group owns stands on the desk of each of its people.</p>
-        <form v-if="isManager" class="stack form" aria-label="Add a group" @submit.prevent="addGroup.mutate()">
-          <div class="field"><label for="p-group">Name of the group</label><InputText id="p-group" v-model="groupName" required maxlength="200" /></div>
-          <fieldset class="boxed row"><legend>Who is in it</legend><label v-for="person in people?.items" :key="person.id" class="member"><input v-model="members" type="checkbox" :value="person.id"> {{ person.name }}</label></fieldset>
+        <form
+          v-if="isManager"
+          class="stack form"
+          aria-label="Add a group"
+          @submit.prevent="addGroup.mutate()"
+        >
+          <div class="field">
+            <label for="p-group">Name of the group</label
+            ><InputText id="p-group" v-model="groupName" required maxlength="200" />
+          </div>
+          <fieldset class="boxed row">
+            <legend>Who is in it</legend>
+            <label v-for="person in people?.items" :key="person.id" class="member"
+              ><input v-model="members" type="checkbox" :value="person.id" />
+              {{ person.name }}</label
+            >
+          </fieldset>
           <div><Button type="submit" label="Add the group" variant="outlined" /></div>
         </form>
       </section>
@@ -98,5 +255,15 @@ const problem = computed(() => invite.error.value ?? change.error.value ?? addGr
 </template>
 
 <style scoped>
-.form { margin-top: 16px; } .told { overflow-wrap: anywhere; } .member { display: flex; gap: 8px; align-items: center; }
+.form {
+  margin-top: 16px;
+}
+.said {
+  overflow-wrap: anywhere;
+}
+.member {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
 </style>

@@ -11,7 +11,10 @@ const route = useRoute();
 const router = useRouter();
 const email = ref("");
 const password = ref("");
-const { data: start } = useQuery({ queryKey: ["start"], queryFn: () => data(api.GET("/api/v1/start")) });
+const { data: start } = useQuery({
+  queryKey: ["start"],
+  queryFn: () => data(api.GET("/api/v1/start")),
+});
 
 async function enter() {
   await signIn(email.value, password.value);
@@ -21,11 +24,24 @@ async function enter() {
 </script>
 
 <template>
-  <EntryForm title="Sign in" lead="Plum Rake reads every page before it is published and tracks what has to be mended." :enter="enter">
-    <p v-if="start?.empty">Nobody can sign in here yet. <RouterLink :to="{ name: 'start' }">Begin as the first person</RouterLink></p>
+  <EntryForm
+    title="Sign in"
+    lead="Plum Rake reads every page before it is published and tracks what has to be mended."
+    :enter="enter"
+  >
+    <p v-if="start?.empty">
+      Nobody can sign in here yet.
+      <RouterLink :to="{ name: 'start' }">Begin as the first person</RouterLink>
+    </p>
     <label for="email">E-mail address</label>
     <InputText id="email" v-model="email" type="email" autocomplete="username" required />
     <label for="password">Password</label>
-    <InputText id="password" v-model="password" type="password" autocomplete="current-password" required />
+    <InputText
+      id="password"
+      v-model="password"
+      type="password"
+      autocomplete="current-password"
+      required
+    />
   </EntryForm>
 </template>

@@ -6,25 +6,43 @@ import { count, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import { session } from "@/session";
 
-const { data: sites, isPending, error, refetch } = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
+const {
+  data: sites,
+  isPending,
+  error,
+  refetch,
+} = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
 </script>
 
 <template>
   <div class="stack">
-    <div class="row spread"><h1 tabindex="-1">Sites</h1><RouterLink v-if="session.me?.role === 'manager'" :to="{ name: 'new-site' }">Register a site</RouterLink></div>
+    <div class="row spread">
+      <h1 tabindex="-1">Sites</h1>
+      <RouterLink v-if="session.me?.role === 'manager'" :to="{ name: 'new-site' }"
+        >Register a site</RouterLink
+      >
+    </div>
     <AsyncState :loading="isPending" :error="error" what="the sites" @again="refetch()">
       <section v-if="!sites?.items.length" class="card" aria-labelledby="first-title">
         <h2 id="first-title">No site is registered yet</h2>
-        <p v-if="session.me?.role === 'manager'"><RouterLink :to="{ name: 'new-site' }">Register the first one</RouterLink>: say where it is, and see its pages being found.</p>
+        <p v-if="session.me?.role === 'manager'">
+          <RouterLink :to="{ name: 'new-site' }">Register the first one</RouterLink>: say where it
+          is, and see its pages being found.
+        </p>
         <p v-else>A manager registers it; then you see here where it stands.</p>
       </section>
       <ul class="plain-list stack">
         <li v-for="site in sites?.items" :key="site.slug" class="card">
-          <h2><RouterLink :to="{ name: 'site', params: { site: site.slug } }">{{ site.name }}</RouterLink></h2>
+          <h2>
+            <RouterLink :to="{ name: 'site', params: { site: site.slug } }">{{
+              site.name
+            }}</RouterLink>
+          </h2>
           <p class="soft">{{ site.live_address }}</p>
-          <p v-for="figures in site.figures" :key="figures.edition">
-            <strong>{{ figures.edition }}</strong>: {{ figures.ready }} of {{ count(figures.pages, "page") }} ready to publish,
-            read {{ time(figures.finished_at) }}
+          <p v-for="figures in site.figures" :key="figures.environment">
+            <strong>{{ figures.environment }}</strong>: {{ figures.ready }} of
+            {{ count(figures.pages, "page") }} ready to publish, read
+            {{ time(figures.finished_at) }}
           </p>
           <p v-if="!site.figures?.length">Never read yet.</p>
         </li>

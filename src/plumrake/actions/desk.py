@@ -1,12 +1,13 @@
-"""The desk: what one person has in front of them, grouped so that one visit to a page mends all on it."""
+"""The desk: what one person has in front of them, grouped so that one visit to a page mends all on
+it."""
 
 from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass
 
-from plumrake.records import fixes, telling
-from plumrake.records.fixes import Fix
+from plumrake.records import fixes, notifications
+from plumrake.records.fixes import FixRow
 from plumrake.records.queries import Connection
 
 _MOST = 2_000
@@ -14,12 +15,13 @@ _MOST = 2_000
 
 @dataclass(frozen=True, slots=True)
 class DeskPage:
-    """A page with the fixes on it; a fix that shows on several pages stands at the one that shows it best."""
+    """A page with the fixes on it; a fix that shows on several pages stands at the one that shows
+    it best."""
 
     site: str
-    edition: str
+    environment: str
     path: str
-    fixes: list[Fix]
+    fixes: list[FixRow]
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +43,12 @@ async def desk_of(connection: Connection, person_id: int, site_id: int | None = 
     found = await fixes.fixes_of_person(connection, person_id, site_id, _MOST)
     pages: dict[tuple[str, str, str], DeskPage] = {}
     for fix in sorted(found, key=lambda one: one.state == "handed_in"):
-        key = (fix.site, fix.edition, fix.path)
+        key = (fix.site, fix.environment, fix.path)
         pages.setdefault(key, DeskPage(*key, fixes=[])).fixes.append(fix)
-    unread = await telling.count_unread(connection, person_id)
-    return Desk(list(pages.values()), Counter(fix.state for fix in found), sum(fix.late for fix in found), unread)
+    unread = await notifications.count_unread(connection, person_id)
+    return Desk(
+        list(pages.values()),
+        Counter(fix.state for fix in found),
+        sum(fix.late for fix in found),
+        unread,
+    )

@@ -1,4 +1,5 @@
-"""Fixes: handing out, moving by people, and proving by reading. Each move is kept with who, when and why, or nothing changes."""
+"""Fixes: handing out, moving by people, and proving by reading. Each move is kept with who, when
+and why, or nothing changes."""
 
 from __future__ import annotations
 
@@ -8,18 +9,18 @@ from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
+from plumrake.actions.notifying import FixNotification, tell
 from plumrake.actions.ports import Enqueue
 from plumrake.actions.sites import policy_of_site
-from plumrake.actions.sweeps import Asked, policy_of, start_sweep
-from plumrake.actions.telling import Told, tell
+from plumrake.actions.sweeps import SweepRequest, checks_made, policy_of, start_sweep
 from plumrake.core.findings import weights_from
-from plumrake.core.fixes import LIVE, Move, Seen, Standing, State, moved, open_moves, verdict
-from plumrake.core.parts import Part, owner_of
-from plumrake.core.registry import catalogue
+from plumrake.core.fixes import LIVE, FixState, Move, Mover, Seen, moved, open_moves, verdict
+from plumrake.core.responsibilities import Responsibility, owner_of
+from plumrake.net.problems import GONE
 from plumrake.records import fixes, people, sites, sweeps
-from plumrake.records.fixes import CausePages, Fix, Owner, Sight
+from plumrake.records.fixes import CausePagesRow, FixRow, Owner, ProofCountRow
 from plumrake.records.queries import Connection
-from plumrake.records.sweeps import Sweep
+from plumrake.records.sweeps import SweepRow
 
 _SAMPLE = 8
 _MENTION = re.compile(r"(?<![\w@])@([\w.+-]+(?:@[\w.-]+\w)?)")
@@ -57,7 +58,8 @@ READING, CLOCK = Actor(None, "reading"), Actor(None, "clock")
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """A move with what belongs to it: why, the owner and the day it is due (``assign``, ``due``), a proposed mend, links, other data."""
+    """A move with what belongs to it: why, the owner and the day it is due (``assign``, ``due``), a
+    proposed mend, links, other data."""
 
     move: Move
     why: str = ""
@@ -70,15 +72,16 @@ class Wanted:
 
 async def hand_out(
     connection: Connection,
-    sweep: Sweep,
+    sweep: SweepRow,
     causes: Sequence[str],
     by: Actor,
     *,
     owner: Owner | None = None,
     due_on: date | None = None,
     why: str = "",
-) -> list[Fix]:
-    """Make a fix of each cause of a sweep and hand it to ``owner``, or to who answers for its pages; live ones are handed on.
+) -> list[FixRow]:
+    """Make a fix of each cause of a sweep and hand it to ``owner``, or to who answers for its
+    pages; live ones are handed on.
 
     Causes that have a closed fix keep it: only a reading opens it again.
     """
@@ -87,15 +90,17 @@ async def hand_out(
     missing = next((key for key in causes if key not in pages), None)
     if missing is not None:
         raise BadMove(f"causes: sweep {sweep.id} has no cause '{missing}'")
-    known = await fixes.known_of_causes(connection, sweep.site_id, sweep.edition, causes)
-    parts = await owners_of_parts(connection, sweep.site_id) if owner is None else None
+    known = await fixes.known_of_causes(connection, sweep.site_id, sweep.environment, causes)
+    areas = await responsibilities_of(connection, sweep.site_id) if owner is None else None
     handed: list[int] = []
     for key in dict.fromkeys(causes):
-        theirs = owner if parts is None else parts.owner_of(pages[key])
+        theirs = owner if areas is None else areas.owner_of(pages[key])
         if key in known:
             handed.append(known[key].id)
-            if State(known[key].state) in LIVE and (owner is not None or due_on is not None):
-                wanted = Wanted(Move.ASSIGN, why, theirs, due_on if due_on is not None else known[key].due_on)
+            if FixState(known[key].state) in LIVE and (owner is not None or due_on is not None):
+                wanted = Wanted(
+                    Move.ASSIGN, why, theirs, due_on if due_on is not None else known[key].due_on
+                )
                 await move_fix(connection, known[key].id, wanted, by)
             continue
         made = await fixes.add_of_cause(connection, sweep.id, key, theirs or Owner(), due_on, by.id)
@@ -106,14 +111,24 @@ async def hand_out(
 
 
 async def hand_out_place(
-    connection: Connection, sweep_id: int, finding_id: int, by: Actor, *, owner: Owner | None, due_on: date | None, why: str
-) -> Fix:
-    """Make a fix of one finding's place; one that it has already, of its own or of its cause, is given back as it is."""
+    connection: Connection,
+    sweep_id: int,
+    finding_id: int,
+    by: Actor,
+    *,
+    owner: Owner | None,
+    due_on: date | None,
+    why: str,
+) -> FixRow:
+    """Make a fix of one finding's place; one that it has already, of its own or of its cause, is
+    given back as it is."""
     await _check_owner(connection, owner)
     known = await fixes.fix_of_finding(connection, finding_id)
     if known is not None:
         return known
-    made = await fixes.add_of_finding(connection, sweep_id, finding_id, owner or Owner(), due_on, by.id)
+    made = await fixes.add_of_finding(
+        connection, sweep_id, finding_id, owner or Owner(), due_on, by.id
+    )
     assert made is not None
     await _begun(connection, made, by, why)
     found = await fixes.fix_by_id(connection, made)
@@ -129,58 +144,89 @@ async def _check_owner(connection: Connection, owner: Owner | None) -> None:
         person = await people.person_by_id(connection, owner.person_id)
         if person is None or not person.active or person.role == "reader":
             raise BadMove(
-                f"owner: {person.name if person else f'person {owner.person_id}'} cannot mend; choose somebody who may come in and write"
+                f"owner: {person.name if person else f'person {owner.person_id}'} cannot "
+                "mend; choose somebody who may sign in and mend"
             )
-    if owner.crew_id is not None and all(crew.id != owner.crew_id for crew in await people.crews(connection)):
-        raise BadMove(f"owner: there is no group {owner.crew_id}")
+    if owner.group_id is not None and all(
+        group.id != owner.group_id for group in await people.groups(connection)
+    ):
+        raise BadMove(f"owner: there is no group {owner.group_id}")
 
 
 async def _begun(connection: Connection, fix_id: int, by: Actor, why: str) -> None:
     fix = await fixes.fix_by_id(connection, fix_id)
     assert fix is not None
     data = _owner_data(fix)
-    event = await fixes.add_event(connection, fix_id, "make", "", State.OPEN.value, by_id=by.id, actor=by.role, why=why, data=data)
-    await tell(connection, fix, Told("handed_out", event, by.id))
+    event = await fixes.add_event(
+        connection,
+        fix_id,
+        "make",
+        "",
+        FixState.OPEN.value,
+        by_id=by.id,
+        actor=by.role,
+        why=why,
+        data=data,
+    )
+    await tell(connection, fix, FixNotification("handed_out", event, by.id))
 
 
-def _owner_data(fix: Fix) -> dict[str, Any]:
-    return {"owner": fix.owner or fix.crew, "due_on": fix.due_on.isoformat() if fix.due_on else None}
+def _owner_data(fix: FixRow) -> dict[str, Any]:
+    return {
+        "owner": fix.owner or fix.group_name,
+        "due_on": fix.due_on.isoformat() if fix.due_on else None,
+    }
 
 
 @dataclass(frozen=True, slots=True)
-class Parts:
-    """The parts of a site with the owners that stand behind their numbers."""
+class Responsibilities:
+    """The areas of a site with the owners that stand behind their numbers."""
 
-    parts: tuple[Part, ...]
+    areas: tuple[Responsibility, ...]
     owners: tuple[Owner, ...]
 
-    def owner_of(self, cause: CausePages) -> Owner:
+    def owner_of(self, cause: CausePagesRow) -> Owner:
         """Return who answers for a cause."""
-        number = owner_of(cause.paths, self.parts, by_template=cause.by_template)
+        number = owner_of(cause.paths, self.areas, by_template=cause.by_template)
         return self.owners[number] if number is not None else Owner()
 
 
-async def owners_of_parts(connection: Connection, site_id: int) -> Parts:
-    """Return who answers for which part of a site."""
-    rows = await people.parts_of(connection, site_id)
-    owners = tuple(Owner(row.owner_id, row.crew_id) for row in rows)
-    return Parts(tuple(Part(row.pattern, number) for number, row in enumerate(rows)), owners)
+async def responsibilities_of(connection: Connection, site_id: int) -> Responsibilities:
+    """Return who answers for which area of a site."""
+    rows = await people.responsibilities_of(connection, site_id)
+    owners = tuple(Owner(row.owner_id, row.group_id) for row in rows)
+    return Responsibilities(
+        tuple(Responsibility(row.pattern, number) for number, row in enumerate(rows)), owners
+    )
 
 
-async def move_fix(connection: Connection, fix_id: int, wanted: Wanted, by: Actor, *, version: int | None = None) -> Fix:
-    """Make a move and keep it. Raises ``NoSuchFix``, ``ChangedMeanwhile`` (``version`` is not the one any more), ``MoveRefused``, ``BadMove``."""
+async def move_fix(
+    connection: Connection, fix_id: int, wanted: Wanted, by: Actor, *, version: int | None = None
+) -> FixRow:
+    """Make a move and keep it. Raises ``NoSuchFix``, ``ChangedMeanwhile`` (``version`` is not the
+    one any more), ``MoveRefused``, ``BadMove``."""
     await _check_owner(connection, wanted.owner)
     async with connection.transaction():
         fix = await fixes.lock_fix(connection, fix_id)
         if fix is None:
             raise NoSuchFix(f"there is no fix {fix_id}")
         if version is not None and version != fix.version:
-            raise ChangedMeanwhile(f"somebody moved fix {fix_id} meanwhile; look at it again, then decide")
-        state = moved(State(fix.state), wanted.move, await _standing(connection, fix, by))
+            raise ChangedMeanwhile(
+                f"somebody moved fix {fix_id} meanwhile; look at it again, then decide"
+            )
+        state = moved(FixState(fix.state), wanted.move, await _standing(connection, fix, by))
         data, links = dict(wanted.data), _checked_links(fix, wanted)
         owner, due_on = _promise_after(fix, wanted, by)
         proposal = wanted.proposal if wanted.proposal is not None else fix.proposal
-        await fixes.change_fix(connection, fix, state=state.value, owner=owner, due_on=due_on, proposal=proposal, links=links)
+        await fixes.change_fix(
+            connection,
+            fix,
+            state=state.value,
+            owner=owner,
+            due_on=due_on,
+            proposal=proposal,
+            links=links,
+        )
         after = await fixes.fix_by_id(connection, fix_id)
         assert after is not None
         if wanted.move in (Move.ASSIGN, Move.TAKE, Move.DUE):
@@ -189,14 +235,25 @@ async def move_fix(connection: Connection, fix_id: int, wanted: Wanted, by: Acto
         if mentioned:
             data["mentions"] = [person.id for person in mentioned]
         event = await fixes.add_event(
-            connection, fix_id, wanted.move.value, fix.state, state.value, by_id=by.id, actor=by.role, why=wanted.why.strip(), data=data
+            connection,
+            fix_id,
+            wanted.move.value,
+            fix.state,
+            state.value,
+            by_id=by.id,
+            actor=by.role,
+            why=wanted.why.strip(),
+            data=data,
         )
-        await _announce(connection, after, wanted.move, event, by, [person.id for person in mentioned])
+        await _announce(
+            connection, after, wanted.move, event, by, [person.id for person in mentioned]
+        )
     return after
 
 
-def _checked_links(fix: Fix, wanted: Wanted) -> list[str]:
-    """Return a fix's links with those that a move adds. Raises ``BadMove`` where the move lacks what belongs to it."""
+def _checked_links(fix: FixRow, wanted: Wanted) -> list[str]:
+    """Return a fix's links with those that a move adds. Raises ``BadMove`` where the move lacks
+    what belongs to it."""
     if wanted.move is Move.NOTE and not wanted.why.strip():
         raise BadMove("why: a note needs its words")
     if wanted.move is Move.PROPOSE and wanted.proposal is None:
@@ -207,50 +264,74 @@ def _checked_links(fix: Fix, wanted: Wanted) -> list[str]:
     return links
 
 
-def _promise_after(fix: Fix, wanted: Wanted, by: Actor) -> tuple[Owner, date | None]:
+def _promise_after(fix: FixRow, wanted: Wanted, by: Actor) -> tuple[Owner, date | None]:
     """Return who has a fix after a move, and by when it is to be mended."""
     if wanted.move is Move.ASSIGN:
         return wanted.owner or Owner(), wanted.due_on if wanted.due_on is not None else fix.due_on
-    owner = Owner(by.id) if wanted.move is Move.TAKE else Owner(fix.owner_id, fix.crew_id)
+    owner = Owner(by.id) if wanted.move is Move.TAKE else Owner(fix.owner_id, fix.group_id)
     return owner, wanted.due_on if wanted.move is Move.DUE else fix.due_on
 
 
-async def _standing(connection: Connection, fix: Fix, by: Actor) -> Standing:
+async def _standing(connection: Connection, fix: FixRow, by: Actor) -> Mover:
     """Return how somebody stands to a fix."""
     if by.id is None:
-        return Standing(by.role)
-    owns = fix.owner_id == by.id or fix.crew_id in await fixes.crews_of(connection, by.id)
+        return Mover(by.role)
+    owns = fix.owner_id == by.id or fix.group_id in await fixes.groups_of(connection, by.id)
     grants = by.role in policy_of_site(await sites.site_by_id(connection, fix.site_id)).waivers_by
-    return Standing(by.role, owns, unowned=fix.owner_id is None and fix.crew_id is None, grants=grants)
+    return Mover(
+        by.role, owns, unowned=fix.owner_id is None and fix.group_id is None, grants=grants
+    )
 
 
-async def moves_for(connection: Connection, fix: Fix, by: Actor) -> list[Move]:
+async def moves_for(connection: Connection, fix: FixRow, by: Actor) -> list[Move]:
     """Return the moves that somebody can make of a fix now."""
-    return open_moves(State(fix.state), await _standing(connection, fix, by))
+    return open_moves(FixState(fix.state), await _standing(connection, fix, by))
 
 
-async def _mentioned(connection: Connection, text: str) -> list[people.Person]:
-    """Return the people whose ``@name`` (what stands before the @ of their address, or all of it) is in a text."""
+async def _mentioned(connection: Connection, text: str) -> list[people.PersonRow]:
+    """Return the people whose ``@name`` (what stands before the @ of their address, or all of it)
+    is in a text."""
     words = {word.casefold().rstrip(".") for word in _MENTION.findall(text)}
     if not words:
         return []
     everybody = await people.all_people(connection)
-    return [person for person in everybody if person.email.casefold() in words or person.email.partition("@")[0].casefold() in words]
+    return [
+        person
+        for person in everybody
+        if person.email.casefold() in words or person.email.partition("@")[0].casefold() in words
+    ]
 
 
-async def _announce(connection: Connection, fix: Fix, move: Move, event: int, by: Actor, mentioned: list[int]) -> None:
+async def _announce(
+    connection: Connection, fix: FixRow, move: Move, event: int, by: Actor, mentioned: list[int]
+) -> None:
     kinds = {
-        Move.ASSIGN: "handed_out", Move.RETURN: "returned", Move.PROVE: "proven", Move.END_WAIVER: "waiver_ended", Move.REOPEN: "returned",
+        Move.ASSIGN: "handed_out",
+        Move.REOPEN: "reopened",
+        Move.PROVE: "proven",
+        Move.END_WAIVER: "waiver_ended",
+        Move.PAGE_BACK: "reopened",
         Move.HAND_IN: "handed_in",
-    }  # fmt: skip
+    }
     if mentioned:
-        await tell(connection, fix, Told("mentioned", event, by.id, only=tuple(mentioned)))
+        await tell(
+            connection, fix, FixNotification("mentioned", event, by.id, only=tuple(mentioned))
+        )
     if move in kinds:
-        await tell(connection, fix, Told(kinds[move], event, by.id))
+        await tell(connection, fix, FixNotification(kinds[move], event, by.id))
 
 
-async def hand_in(connection: Connection, enqueue: Enqueue, fix_id: int, by: Actor, *, version: int | None, why: str) -> Fix:
-    """Say that a fix is mended, and have its pages read at once: a few of them first, and all once those are clean."""
+async def hand_in(
+    connection: Connection,
+    enqueue: Enqueue,
+    fix_id: int,
+    by: Actor,
+    *,
+    version: int | None,
+    why: str,
+) -> FixRow:
+    """Say that a fix is mended, and have its pages read at once: a few of them first, and all once
+    those are clean."""
     async with connection.transaction():
         fix = await move_fix(connection, fix_id, Wanted(Move.HAND_IN, why), by, version=version)
         paths = await fixes.pages_of(connection, fix_id)
@@ -267,31 +348,45 @@ async def hand_in(connection: Connection, enqueue: Enqueue, fix_id: int, by: Act
 async def _read_again(
     connection: Connection,
     enqueue: Enqueue,
-    fix: Fix,
+    fix: FixRow,
     paths: list[str],
     asked_by: int | None,
     *,
     sample: int | None = None,
     rest: bool = False,
 ) -> None:
-    """Start a sweep of pages of a fix that is handed in, through the lens that found it, to prove it."""
+    """Start a sweep of pages of a fix that is handed in, through the lens that found it, to prove
+    it."""
     site = await sites.site_by_id(connection, fix.site_id)
-    finding = await sweeps.finding_by_id(connection, fix.finding_id) if fix.finding_id is not None else None
-    known = finding.sweep_id if finding is not None else await sweeps.newest_done(connection, site.id, fix.edition)
+    finding = (
+        await sweeps.finding_by_id(connection, fix.finding_id)
+        if fix.finding_id is not None
+        else None
+    )
+    known = (
+        finding.sweep_id
+        if finding is not None
+        else await sweeps.newest_done(connection, site.id, fix.environment)
+    )
     found_by = await sweeps.sweep_by_id(connection, known) if known is not None else None
-    asked = Asked(edition=fix.edition, lens=found_by.lens if found_by is not None else "rendered", scope="given", paths=tuple(paths))
+    asked = SweepRequest(
+        environment=fix.environment,
+        lens=found_by.lens if found_by is not None else "rendered",
+        scope="given",
+        paths=tuple(paths),
+    )
     sweep_id = await start_sweep(connection, site, enqueue, asked, asked_by)
     await fixes.set_proof(connection, fix.id, sweep_id, sample=sample, rest=rest)
 
 
-async def settle(connection: Connection, enqueue: Enqueue, sweep: Sweep) -> None:
-    """Let a finished sweep move the fixes of its edition: proven, returned, void, open again; and hand out what policy says.
+async def settle(connection: Connection, enqueue: Enqueue, sweep: SweepRow) -> None:
+    """Let a finished sweep move the fixes of its environment: proven, reopened, page gone, open
+    again; and hand out what policy says.
 
     A fix whose check the sweep did not make is left alone.
     """
-    policy = policy_of(sweep)
-    tested = [check.id for check in catalogue().values() if policy.applies(check)]
-    for sight in await fixes.sights(connection, sweep):
+    tested = checks_made(sweep)
+    for sight in await fixes.sights(connection, sweep, gone_statuses=GONE):
         if sight.check in tested:
             await _settle_one(connection, enqueue, sweep, sight)
     await fixes.mark_places(connection, sweep, tested)
@@ -300,8 +395,10 @@ async def settle(connection: Connection, enqueue: Enqueue, sweep: Sweep) -> None
         await _by_policy(connection, sweep)
 
 
-async def _settle_one(connection: Connection, enqueue: Enqueue, sweep: Sweep, sight: Sight) -> None:
-    proves = sight.state == State.HANDED_IN and sight.proof_sweep == sweep.id
+async def _settle_one(
+    connection: Connection, enqueue: Enqueue, sweep: SweepRow, sight: ProofCountRow
+) -> None:
+    proves = sight.state == FixState.HANDED_IN and sight.proof_sweep == sweep.id
     if proves and not sight.there and sight.proof_rest:
         fix = await fixes.fix_by_id(connection, sight.fix_id)
         assert fix is not None
@@ -309,32 +406,62 @@ async def _settle_one(connection: Connection, enqueue: Enqueue, sweep: Sweep, si
         await _read_again(connection, enqueue, fix, paths, sweep.asked_by, sample=sweep.id)
         return
     if proves and not sight.there and sight.proof_sample is not None:
-        (sight,) = await fixes.sights(connection, sweep, fix_id=sight.fix_id, earlier=sight.proof_sample)
+        (sight,) = await fixes.sights(
+            connection, sweep, fix_id=sight.fix_id, earlier=sight.proof_sample, gone_statuses=GONE
+        )
     seen = Seen(sight.there, sight.read, sight.gone, sight.unread)
-    move = verdict(State(sight.state), seen)
-    data = {"sweep": sweep.id, "there": seen.there, "read": seen.read, "gone": seen.gone, "finding": sight.finding_id}
+    move = verdict(FixState(sight.state), seen)
+    data = {
+        "sweep": sweep.id,
+        "there": seen.there,
+        "read": seen.read,
+        "gone": seen.gone,
+        "finding": sight.finding_id,
+    }
     if move is not None:
-        await move_fix(connection, sight.fix_id, Wanted(move, _told(move, seen, State(sight.state)), data=data), READING)
+        await move_fix(
+            connection,
+            sight.fix_id,
+            Wanted(move, _told(move, seen, FixState(sight.state)), data=data),
+            READING,
+        )
     elif proves and seen.unread:
-        says = f"{seen.unread} of its pages could not be read, or not with all that its check needs; the next sweep tries again"
-        state = State.HANDED_IN.value
-        await fixes.add_event(connection, sight.fix_id, "unproven", state, state, by_id=None, actor="reading", why=says, data=data)
+        says = (
+            f"{seen.unread} of its pages could not be read, or not with all that its check "
+            "needs; the next sweep tries again"
+        )
+        state = FixState.HANDED_IN.value
+        await fixes.add_event(
+            connection,
+            sight.fix_id,
+            "unproven",
+            state,
+            state,
+            by_id=None,
+            actor="reading",
+            why=says,
+            data=data,
+        )
 
 
-def _told(move: Move, seen: Seen, before: State) -> str:
+def _told(move: Move, seen: Seen, before: FixState) -> str:
     pages = f"{seen.read} page{'s' * (seen.read != 1)}"
     if move is Move.PROVE:
-        return f"read again: gone from {pages}" + (f", {seen.gone} pages are no more" if seen.gone else "")
-    if move is Move.VOID:
+        return f"read again: gone from {pages}" + (
+            f", {seen.gone} pages are no more" if seen.gone else ""
+        )
+    if move is Move.PAGE_GONE:
         return "its pages are no more"
-    found = "still there" if before is State.HANDED_IN else "there again"
+    found = "still there" if before is FixState.HANDED_IN else "there again"
     return f"{found} in {seen.there} place{'s' * (seen.there != 1)}"
 
 
-async def _by_policy(connection: Connection, sweep: Sweep) -> None:
-    """Make a fix of every new cause that the site's policy says to hand out by itself."""
+async def _by_policy(connection: Connection, sweep: SweepRow) -> None:
+    """Make a fix of every new cause that the site's policy says to hand out automatically."""
     policy = policy_of(sweep)
     causes = await fixes.new_causes(connection, sweep.id, weights_from(policy.hand_out))
     if causes:
         due_on = (datetime.now(UTC) + timedelta(days=policy.due_days)).date()
-        await hand_out(connection, sweep, causes, READING, due_on=due_on, why="by the site's policy")
+        await hand_out(
+            connection, sweep, causes, READING, due_on=due_on, why="by the site's policy"
+        )

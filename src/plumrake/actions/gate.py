@@ -1,7 +1,9 @@
-"""The gate: a content is asked for, read by a worker, compared with the live page, and answered; a clearance is overruled, and used once.
+"""The gate: a content is asked for, read by a worker, compared with the live page, and answered; a
+clearance is overruled, and used once.
 
-A clearance is sealed: number, site, page, hash, decision and last moment together with a key of the service's own. Whoever publishes
-shows the seal with the hash of what is about to go out, so nothing else goes out on it.
+A clearance is sealed: number, site, page, hash, decision and last moment together with a key of the
+service's own. Whoever publishes shows the seal with the hash of what is about to go out, so nothing
+else goes out on it.
 """
 
 from __future__ import annotations
@@ -11,37 +13,56 @@ import hashlib
 import hmac
 import secrets
 import time
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
 from plumrake.actions.fixes import Actor
+from plumrake.actions.notifying import tell_clearance, tell_release
+from plumrake.actions.people import same_secret
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess, with_links
-from plumrake.actions.sites import ground_of, origin_of_edition, policy_of_site, private_origins, with_own_words
-from plumrake.actions.sweeps import Asked as SweepAsked
-from plumrake.actions.sweeps import start_sweep
-from plumrake.actions.swept_links import editions_of
-from plumrake.actions.telling import tell_clearance, tell_release
-from plumrake.core.assess import Assessment, assess
+from plumrake.actions.sites import (
+    ground_of,
+    origin_of_environment,
+    policy_of_site,
+    private_origins,
+    with_own_words,
+)
+from plumrake.actions.sweeps import SweepRequest, start_sweep
+from plumrake.actions.swept_links import environments_of
+from plumrake.core.assess import assess
+from plumrake.core.content_hash import hash_of
 from plumrake.core.evidence import Network
-from plumrake.core.findings import Finding, Needs
-from plumrake.core.gate import Answer, Asked, Decision, Judged, Known, Origin, Tally, decide, tally, together
+from plumrake.core.findings import Finding, Needs, as_dict
+from plumrake.core.gate import (
+    Answer,
+    Decision,
+    GateFacts,
+    GateStanding,
+    Judged,
+    LiveFinding,
+    Origin,
+    Publication,
+    Tally,
+    decide,
+    tally,
+    together,
+)
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
-from plumrake.lenses.fetch import Fetched
 from plumrake.lenses.frame import normal, set_into_frame
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
-from plumrake.lenses.problems import Problem, Unreadable
+from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader
-from plumrake.lenses.wish import Wish
+from plumrake.net.fetch import Fetched
+from plumrake.net.problems import Problem, Unreadable
 from plumrake.records import gate, sites, sweeps
-from plumrake.records.gate import Clearance, NewAnswer, NewClearance
+from plumrake.records.gate import ClearanceRow, NewAnswer, NewClearance
 from plumrake.records.queries import Connection
-from plumrake.records.sites import Site
-from plumrake.reports.shape import finding_dict
+from plumrake.records.sites import SiteRow
 
 MOST_WAITING = 60
 _SECONDS_EACH = 1.0
@@ -53,12 +74,15 @@ _SEAL = "clearances"
 
 
 class GateBusy(RuntimeError):
-    """So many wait already that an answer would take too long; ``seconds`` says when to ask again."""
+    """So many wait already that an answer would take too long; ``seconds`` says when to ask
+    again."""
 
     code = "gate-busy"
 
     def __init__(self, seconds: int) -> None:
-        super().__init__(f"the gate has more to read than it can answer in time; ask again in {seconds} s")
+        super().__init__(
+            f"the gate has more to read than it can answer in time; ask again in {seconds} s"
+        )
         self.seconds = seconds
 
 
@@ -78,7 +102,8 @@ class ClearanceRefused(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """A page to be published: its path, and one of a whole ``document``, a ``fragment`` (for ``slot`` of the page ``frame``), or a preview ``address``.
+    """A page to be published: its path, and one of a whole ``document``, a ``fragment`` (for
+    ``slot`` of the page ``frame``), or a preview ``address``.
 
     None of them: the page as it stands in staging.
     """
@@ -92,8 +117,16 @@ class Question:
     address: str | None = None
 
 
-async def ask(connection: Connection, enqueue: Enqueue, site: Site, question: Question, by: Actor, release_id: int | None = None) -> int:
-    """Keep a question and put it into the queue; return the clearance's number. Raises ``GateBusy``, ``BadQuestion``, ``NoEdition``."""
+async def ask(
+    connection: Connection,
+    enqueue: Enqueue,
+    site: SiteRow,
+    question: Question,
+    by: Actor,
+    release_id: int | None = None,
+) -> int:
+    """Keep a question and put it into the queue; return the clearance's number. Raises
+    ``GateBusy``, ``BadQuestion``, ``NoEnvironment``."""
     if release_id is None and (waiting := await gate.count_waiting(connection)) >= MOST_WAITING:
         raise GateBusy(max(1, round(waiting * _SECONDS_EACH / 2)))
     assert by.id is not None
@@ -103,57 +136,100 @@ async def ask(connection: Connection, enqueue: Enqueue, site: Site, question: Qu
     return clearance_id
 
 
-def _new(site: Site, question: Question, asked_by: int, release_id: int | None) -> NewClearance:
-    given = [name for name in ("document", "fragment", "address") if getattr(question, name) is not None]
+def _new(site: SiteRow, question: Question, asked_by: int, release_id: int | None) -> NewClearance:
+    given = [
+        name for name in ("document", "fragment", "address") if getattr(question, name) is not None
+    ]
     if len(given) > 1:
-        raise BadQuestion(f"{given[1]}: give one of a document, a fragment or an address, not several")
-    way = given[0] if given else "staging"
+        raise BadQuestion(
+            f"{given[1]}: give one of a document, a fragment or an address, not several"
+        )
+    given_as = given[0] if given else "staging"
     rules = policy_of_site(site).gate
     frame, slot = question.frame or rules.frame, question.slot or rules.slot
-    if way == "fragment" and (frame is None or slot is None):
-        raise BadQuestion("frame: a fragment needs the path of a page of the site as its frame, and the CSS of its slot; here or in the policy")
-    if way == "address":
+    if given_as == "fragment" and (frame is None or slot is None):
+        raise BadQuestion(
+            "frame: a fragment needs the path of a page of the site as its frame, and the "
+            "CSS of its slot; here or in the policy"
+        )
+    if given_as == "address":
         address = question.address or ""
         _check_preview(site, address)
     else:
-        address = origin_of_edition(site, "staging" if way == "staging" else "live") + question.path
-    text = question.document if way == "document" else question.fragment if way == "fragment" else None
+        address = (
+            origin_of_environment(site, "staging" if given_as == "staging" else "live")
+            + question.path
+        )
+    text = (
+        question.document
+        if given_as == "document"
+        else question.fragment
+        if given_as == "fragment"
+        else None
+    )
     content = text.encode("utf-8", "replace") if text is not None else None
     return NewClearance(
-        site.id, question.path, way, address, question.lens, asked_by, content, hash_of(content) if content is not None else None,
-        frame if way == "fragment" else None, slot if way == "fragment" else None, release_id,
-    )  # fmt: skip
+        site.id,
+        question.path,
+        given_as,
+        address,
+        question.lens,
+        asked_by,
+        content,
+        hash_of(content) if content is not None else None,
+        frame if given_as == "fragment" else None,
+        slot if given_as == "fragment" else None,
+        release_id,
+    )
 
 
-def _check_preview(site: Site, address: str) -> None:
-    """Refuse preview addresses of other hosts than the site's own: the service fetches nothing just because somebody names it."""
-    own = {origin_of_edition(site, "live"), *([origin_of_edition(site, "staging")] if site.staging_address else [])}
+def _check_preview(site: SiteRow, address: str) -> None:
+    """Refuse preview addresses of other hosts than the site's own: the service fetches nothing just
+    because somebody names it."""
+    own = {
+        origin_of_environment(site, "live"),
+        *([origin_of_environment(site, "staging")] if site.staging_address else []),
+    }
     if "/".join(address.split("/", 3)[:3]) not in own:
-        raise BadQuestion(f"address: '{address}' is at none of the site's own addresses, {' and '.join(sorted(own))}")
-
-
-def hash_of(content: bytes) -> str:
-    """Return what a content is known by."""
-    return f"sha256:{hashlib.sha256(content).hexdigest()}"
+        raise BadQuestion(
+            f"address: '{address}' is at none of the site's own addresses, "
+            f"{' and '.join(sorted(own))}"
+        )
 
 
 async def ask_release(
-    connection: Connection, enqueue: Enqueue, site: Site, name: str, paths: Sequence[str], section: str | None, lens: str, by: Actor
+    connection: Connection,
+    enqueue: Enqueue,
+    site: SiteRow,
+    name: str,
+    paths: Sequence[str],
+    section: str | None,
+    lens: str,
+    by: Actor,
 ) -> int:
-    """Ask for pages of staging that are published together: given ones, or all below a section. Return the release's number.
+    """Ask for pages of staging that are published together: given ones, or all below a section.
+    Return the release's number.
 
-    Raises ``BadQuestion``, ``NoEdition``.
+    Raises ``BadQuestion``, ``NoEnvironment``.
     """
     assert by.id is not None
     wanted = list(dict.fromkeys(paths))
     if section is not None:
         newest = await sweeps.newest_done(connection, site.id, "staging")
-        known = await sweeps.readings(connection, newest, after="", limit=_MOST_PAGES + 1, path=section) if newest is not None else []
+        known = (
+            await sweeps.readings(
+                connection, newest, sort="path", after=None, limit=_MOST_PAGES + 1, path=section
+            )
+            if newest is not None
+            else []
+        )
         wanted += [one.path for one in known if one.path not in wanted and "#~" not in one.path]
     if not wanted:
         raise BadQuestion("paths: name at least one page, or a section of staging that was swept")
     if len(wanted) > _MOST_PAGES:
-        raise BadQuestion(f"paths: a release may have {_MOST_PAGES:,} pages; part this one of {len(wanted):,}")
+        raise BadQuestion(
+            f"paths: a release may have {_MOST_PAGES:,} pages; part this one of {len(wanted):,}"
+        )
     async with connection.transaction():
         release_id = await gate.add_release(connection, site.id, name, by.id)
         for path in wanted:
@@ -162,7 +238,8 @@ async def ask_release(
 
 
 async def answer(connect: Connect, readers: ReaderFor, clearance_id: int) -> None:
-    """Read what a clearance waits with, and the live page, and keep the answer. Whatever goes wrong is an answer too: held."""
+    """Read what a clearance waits with, and the live page, and keep the answer. Whatever goes wrong
+    is an answer too: held."""
     start = time.monotonic()
     async with connect() as connection:
         clearance = await gate.clearance_by_id(connection, clearance_id)
@@ -176,18 +253,32 @@ async def answer(connect: Connect, readers: ReaderFor, clearance_id: int) -> Non
         try:
             result, live = await asyncio.wait_for(desk.read(), _LONGEST_SECONDS)
         except TimeoutError:
-            result, live = desk.unread(Problem("timed-out", f"reading the page took over {_LONGEST_SECONDS:.0f} s")), None
+            result, live = (
+                desk.unread(
+                    Problem("timed-out", f"reading the page took over {_LONGEST_SECONDS:.0f} s")
+                ),
+                None,
+            )
         except Unreadable as problem:
             result, live = desk.unread(problem.problem), None
     async with connect() as connection, connection.transaction():
         waivers = await gate.waivers_in_force(connection, site.id)
         findings = result.assessment.findings if result.problem is None else None
-        answered = decide(Asked(clearance.path, findings, live, waivers), policy.gate, policy.hold, datetime.now(UTC).date())
+        answered = decide(
+            Publication(clearance.path, findings, live, waivers),
+            policy.gate,
+            policy.hold,
+            datetime.now(UTC).date(),
+        )
         picture = None
         if result.picture is not None:
             picture = hash_of(result.picture)
             await sweeps.keep_evidence(connection, picture, "image/jpeg", result.picture)
-        kept = await gate.keep_answer(connection, clearance_id, _shaped(answered, result, live, clearance, policy, picture, time.monotonic() - start))
+        kept = await gate.keep_answer(
+            connection,
+            clearance_id,
+            _shaped(answered, result, live, clearance, policy, picture, time.monotonic() - start),
+        )
         if kept:
             await _tell(connection, clearance_id)
 
@@ -196,89 +287,154 @@ async def _tell(connection: Connection, clearance_id: int) -> None:
     clearance = await gate.clearance_by_id(connection, clearance_id)
     assert clearance is not None
     await tell_clearance(connection, clearance)
-    if clearance.release_id is not None and await gate.end_release(connection, clearance.release_id):
+    if clearance.release_id is not None and await gate.end_release(
+        connection, clearance.release_id
+    ):
         release = await gate.release_by_id(connection, clearance.release_id)
         assert release is not None
         pages = await gate.of_release(connection, release.id)
         await tell_release(connection, release, pages, together([tally_of(one) for one in pages]))
 
 
-def tally_of(clearance: Clearance) -> Tally:
+def tally_of(clearance: ClearanceRow) -> Tally:
     """Return what publishing the page of a clearance comes to."""
     decision = Decision(clearance.decision) if clearance.decision is not None else None
     unread = clearance.problem_code is not None
-    return tally(decision, [Origin(one["origin"]) for one in clearance.judged], 0 if unread else clearance.live_count)
+    return tally(
+        decision,
+        [Origin(one["origin"]) for one in clearance.judged],
+        0 if unread else clearance.live_count,
+    )
 
 
 def _shaped(
-    answered: Answer, result: PageResult, live: Sequence[Known] | None, clearance: Clearance, policy: Policy, picture: str | None, seconds: float
+    answered: Answer,
+    result: PageResult,
+    live: Sequence[LiveFinding] | None,
+    clearance: ClearanceRow,
+    policy: Policy,
+    picture: str | None,
+    seconds: float,
 ) -> NewAnswer:
     problem = result.problem
     return NewAnswer(
-        decision=answered.decision.value, reason=f"{answered.reason} {problem.says[0].upper()}{problem.says[1:]}." if problem is not None else answered.reason,
-        title=result.title, problem_code=problem.code if problem is not None else None, judged=[_kept(one) for one in answered.judged[:_MOST_JUDGED]],
-        live_count=len(live or ()), untested=[{"check": one.check, "needs": one.needs} for one in result.assessment.untested], picture=picture,
-        seconds=seconds, content_hash=None if clearance.content_hash is not None else result.content_hash, minutes=policy.gate.valid_minutes,
-    )  # fmt: skip
+        decision=answered.decision.value,
+        reason=f"{answered.reason} {problem.says[0].upper()}{problem.says[1:]}."
+        if problem is not None
+        else answered.reason,
+        title=result.title,
+        problem_code=problem.code if problem is not None else None,
+        judged=[_kept(one) for one in answered.judged[:_MOST_JUDGED]],
+        live_count=len(live or ()),
+        untested=[{"check": one.check, "needs": one.needs} for one in result.assessment.untested],
+        picture=picture,
+        seconds=seconds,
+        content_hash=None if clearance.content_hash is not None else result.content_hash,
+        minutes=policy.gate.valid_minutes,
+    )
 
 
 def _kept(one: Judged) -> dict[str, Any]:
-    return {**finding_dict(one.finding), "origin": one.origin.value, "standing": one.standing.value, "waiver": one.waiver}
+    return {
+        **as_dict(one.finding),
+        "origin": one.origin.value,
+        "standing": one.standing.value,
+        "waiver": one.facts.waiver,
+        "answer": one.facts.answer,
+    }
 
 
-def _known(one: Finding) -> Known:
-    return Known(one.check, one.place_key, one.says, one.excerpt)
+def stored_facts(item: Mapping[str, Any]) -> GateFacts:
+    """Return what a kept answer's finding was decided by, for trying other rules on it."""
+    answer = item.get("answer")
+    if answer is None and item["standing"] == GateStanding.JUDGED_FINE:
+        answer = "fine"  # an answer kept before answers were kept by themselves
+    return GateFacts(
+        item["check"],
+        item["weight"],
+        item["outcome"],
+        Origin(item["origin"]),
+        answer,
+        item.get("waiver"),
+    )
+
+
+def _known(one: Finding) -> LiveFinding:
+    return LiveFinding(one.check, one.place_key, one.says, one.excerpt)
 
 
 class _Desk:
     """Reads the two sides of one question: the page as it would be, and the live page."""
 
-    def __init__(self, connect: Connect, reader: PageReader, site: Site, policy: Policy, clearance: Clearance, content: bytes | None) -> None:
+    def __init__(
+        self,
+        connect: Connect,
+        reader: PageReader,
+        site: SiteRow,
+        policy: Policy,
+        clearance: ClearanceRow,
+        content: bytes | None,
+    ) -> None:
         self._connect = connect
         self._reader = reader
         self._site = site
         self._policy = policy
         self._asked = clearance
         self._content = content
-        self._live_address = origin_of_edition(site, "live") + clearance.path
+        self._live_address = origin_of_environment(site, "live") + clearance.path
         self._first_line = 0
-        self._editions = editions_of(site)
+        self._environments = environments_of(site)
 
     async def _follow(self, page: Page) -> Network:
-        return await self._reader.links.look(page, self._editions, _LINK_SECONDS)
+        return await self._reader.links.look(page, self._environments, _LINK_SECONDS)
 
-    async def read(self) -> tuple[PageResult, list[Known] | None]:
-        """Return the page as it would be, and what the live page has; None where there is none that could be read."""
+    async def read(self) -> tuple[PageResult, list[LiveFinding] | None]:
+        """Return the page as it would be, and what the live page has; None where there is none that
+        could be read."""
         reading, live = await asyncio.gather(self._draft(), self._live())
         return reading, live
 
     def unread(self, problem: Problem) -> PageResult:
         """Return the reading of a page that could not be read."""
-        return PageResult(self._live_address, self._asked.lens, "", "", problem, None, None, Assessment((), ()), 0, None, 0.0)
+        return PageResult(address=self._live_address, lens=self._asked.lens, problem=problem)
 
     async def _draft(self) -> PageResult:
         fetched = await self._fetched()
 
-        async def obtain(wish: Wish) -> Obtained:
-            return await self._reader.read_fetched(fetched, self._live_address, wish)
+        async def obtain(options: ReadOptions) -> Obtained:
+            return await self._reader.read_fetched(fetched, self._live_address, options)
 
-        result = await read_and_assess(obtain, self._policy, worth=lambda assessment: bool(assessment.findings), follow=self._follow)
+        result = await read_and_assess(
+            obtain,
+            self._policy,
+            worth=lambda assessment: bool(assessment.findings),
+            follow=self._follow,
+        )
         return self._within_fragment(result) if self._first_line else result
 
     async def _fetched(self) -> Fetched:
         """Return the content that is asked for, as it would come from the page's live address."""
         asked = self._asked
-        if asked.way in ("address", "staging"):
+        if asked.given_as in ("address", "staging"):
             return replace(await self._reader.fetch(asked.address), address=self._live_address)
         assert self._content is not None
-        if asked.way == "document":
-            return Fetched(self._live_address, 200, {"content-type": "text/html; charset=utf-8"}, self._content)
+        if asked.given_as == "document":
+            return Fetched(
+                self._live_address, 200, {"content-type": "text/html; charset=utf-8"}, self._content
+            )
         assert asked.frame is not None
         assert asked.slot is not None
-        frame = await self._reader.fetch(origin_of_edition(self._site, "live") + asked.frame)
+        frame = await self._reader.fetch(origin_of_environment(self._site, "live") + asked.frame)
         source = decode(frame.body, frame.charset)
-        whole, self._first_line = await asyncio.to_thread(set_into_frame, source, asked.slot, normal(self._content.decode("utf-8", "replace")))
-        return Fetched(self._live_address, 200, {"content-type": "text/html; charset=utf-8"}, whole.encode("utf-8", "replace"))
+        whole, self._first_line = await asyncio.to_thread(
+            set_into_frame, source, asked.slot, normal(self._content.decode("utf-8", "replace"))
+        )
+        return Fetched(
+            self._live_address,
+            200,
+            {"content-type": "text/html; charset=utf-8"},
+            whole.encode("utf-8", "replace"),
+        )
 
     def _within_fragment(self, result: PageResult) -> PageResult:
         """Return a reading whose lines are those of the fragment."""
@@ -286,84 +442,180 @@ class _Desk:
 
         def moved(finding: Finding) -> Finding:
             line = finding.line - self._first_line if finding.line is not None else None
-            return replace(finding, line=line) if line is not None and 0 < line <= lines else replace(finding, line=None, column=None)
+            return (
+                replace(finding, line=line)
+                if line is not None and 0 < line <= lines
+                else replace(finding, line=None, column=None)
+            )
 
-        assessment = replace(result.assessment, findings=tuple(moved(one) for one in result.assessment.findings))
+        assessment = replace(
+            result.assessment, findings=tuple(moved(one) for one in result.assessment.findings)
+        )
         return replace(result, assessment=assessment)
 
-    async def _live(self) -> list[Known] | None:
-        """Return what the live page has: as it was read before where it is unchanged, else read now."""
+    async def _live(self) -> list[LiveFinding] | None:
+        """Return what the live page has: as it was read before where it is unchanged, else read
+        now."""
         try:
             fetched = await self._reader.fetch(self._live_address)
         except Unreadable:
             return None
         linked = await self._linked(fetched)
-        elsewhere = {check.id for check in catalogue().values() if check.across or Needs.NETWORK in check.needs}
+        elsewhere = {
+            check.id
+            for check in catalogue().values()
+            if check.across or Needs.NETWORK in check.needs
+        }
         async with self._connect() as connection:
-            known = await gate.live_reading(connection, self._site.id, self._asked.path, ground_of(self._site, self._asked.lens))
+            known = await gate.live_reading(
+                connection, self._site.id, self._asked.path, ground_of(self._site, self._asked.lens)
+            )
             if known is not None and known.content_hash == hash_of(fetched.body):
-                return [*linked, *(one for one in await gate.live_findings(connection, known.id) if one.check not in elsewhere)]
-            answers = {replace(one, answer=None): one.answer for one in await gate.answers_at(connection, self._site.id, self._asked.path)}
+                return [
+                    *linked,
+                    *(
+                        one
+                        for one in await gate.live_findings(connection, known.id)
+                        if one.check not in elsewhere
+                    ),
+                ]
+            answers = {
+                replace(one, answer=None): one.answer
+                for one in await gate.answers_at(connection, self._site.id, self._asked.path)
+            }
 
-        async def obtain(wish: Wish) -> Obtained:
-            return await self._reader.read_fetched(fetched, self._live_address, wish)
+        async def obtain(options: ReadOptions) -> Obtained:
+            return await self._reader.read_fetched(fetched, self._live_address, options)
 
         result = await read_and_assess(obtain, self._policy)
         if result.problem is not None:
             return None
-        return [*linked, *(replace(known, answer=answers.get(known)) for known in map(_known, result.assessment.findings))]
+        return [
+            *linked,
+            *(
+                replace(known, answer=answers.get(known))
+                for known in map(_known, result.assessment.findings)
+            ),
+        ]
 
-    async def _linked(self, fetched: Fetched) -> list[Known]:
-        """Return what the checks of links find on the live page now: what its last reading knew of that may be old, or nothing."""
-        following = [check.id for check in catalogue().values() if Needs.NETWORK in check.needs and self._policy.applies(check)]
+    async def _linked(self, fetched: Fetched) -> list[LiveFinding]:
+        """Return what the checks of links find on the live page now: what its last reading knew of
+        that may be old, or nothing."""
+        following = [
+            check.id
+            for check in catalogue().values()
+            if Needs.NETWORK in check.needs and self._policy.applies(check)
+        ]
         if not following:
             return []
         try:
-            page = Page(await asyncio.to_thread(parse_document, decode(fetched.body, fetched.charset), self._live_address))
+            page = Page(
+                await asyncio.to_thread(
+                    parse_document, decode(fetched.body, fetched.charset), self._live_address
+                )
+            )
         except TooManyElements:
             return []
-        await with_links(page, self._follow)
-        found = await asyncio.to_thread(assess, page, replace(self._policy, only=tuple(following)))
+        page = await with_links(page, self._follow)
+        found = await asyncio.to_thread(assess, page, self._policy.changed(only=tuple(following)))
         return [_known(one) for one in found.findings]
 
 
-async def seal_of(connection: Connection, clearance: Clearance) -> str | None:
-    """Return the seal of a clearance that may be published on; None for one that waits, or that holds and was not overruled."""
-    if clearance.state != "answered" or (clearance.decision == "held" and clearance.overruled_at is None):
+async def seal_of(connection: Connection, clearance: ClearanceRow) -> str | None:
+    """Return the seal of a clearance that may be published on; None for one that waits, or that
+    holds and was not overruled."""
+    if clearance.state != "answered" or (
+        clearance.decision == "held" and clearance.overruled_at is None
+    ):
         return None
     key = await gate.secret(connection, _SEAL, secrets.token_bytes(32))
-    parts = (clearance.id, clearance.site, clearance.path, clearance.content_hash, clearance.decision, clearance.overruled_at, clearance.valid_until)
-    return hmac.new(key, "\x1f".join(str(part) for part in parts).encode(), hashlib.sha256).hexdigest()
+    parts = (
+        clearance.id,
+        clearance.site,
+        clearance.path,
+        clearance.content_hash,
+        clearance.decision,
+        clearance.overruled_at,
+        clearance.valid_until,
+    )
+    return hmac.new(
+        key, "\x1f".join(str(part) for part in parts).encode(), hashlib.sha256
+    ).hexdigest()
 
 
-async def overrule(connection: Connection, site: Site, clearance: Clearance, why: str, by: Actor) -> None:
-    """Let a held content be published all the same, with a reason that is kept and shown. Raises ``ClearanceRefused``."""
+async def overrule(
+    connection: Connection, site: SiteRow, clearance: ClearanceRow, why: str, by: Actor
+) -> None:
+    """Let a held content be published all the same, with a reason that is kept and shown. Raises
+    ``ClearanceRefused``."""
     assert by.id is not None
     may = policy_of_site(site).gate.overruled_by
     if by.role not in may:
-        raise ClearanceRefused("role-missing", f"the gate is overruled by {' or '.join(may) or 'nobody'} here; you have the role '{by.role}'")
+        raise ClearanceRefused(
+            "role-missing",
+            (
+                f"the gate is overruled by {' or '.join(may) or 'nobody'} here; you have the "
+                f"role '{by.role}'"
+            ),
+        )
     if not await gate.overrule(connection, clearance.id, by.id, why):
-        raise ClearanceRefused("nothing-to-overrule", f"clearance {clearance.id} does not hold, or was overruled already")
+        raise ClearanceRefused(
+            "nothing-to-overrule",
+            f"clearance {clearance.id} does not hold, or was overruled already",
+        )
 
 
-async def use(connection: Connection, clearance: Clearance, path: str, content_hash: str, seal: str) -> None:
-    """Use a clearance for the very content that is about to be published, once. Raises ``ClearanceRefused``."""
+async def use(
+    connection: Connection, clearance: ClearanceRow, path: str, content_hash: str, seal: str
+) -> None:
+    """Use a clearance for the very content that is about to be published, once. Raises
+    ``ClearanceRefused``."""
     right = await seal_of(connection, clearance)
     if right is None:
         says = "it waits for its answer" if clearance.state == "waiting" else "it holds the page"
-        raise ClearanceRefused("not-cleared", f"clearance {clearance.id} is not good for publishing: {says}")
-    if not hmac.compare_digest(right, seal):
-        raise ClearanceRefused("bad-seal", f"the seal is not that of clearance {clearance.id}; ask the gate again")
+        raise ClearanceRefused(
+            "not-cleared", f"clearance {clearance.id} is not good for publishing: {says}"
+        )
+    if not same_secret(seal, right):
+        raise ClearanceRefused(
+            "bad-seal", f"the seal is not that of clearance {clearance.id}; ask the gate again"
+        )
     if path != clearance.path:
-        raise ClearanceRefused("other-page", f"clearance {clearance.id} is for {clearance.path}, not for {path}")
+        raise ClearanceRefused(
+            "other-page", f"clearance {clearance.id} is for {clearance.path}, not for {path}"
+        )
     if content_hash != clearance.content_hash:
-        raise ClearanceRefused("other-content", f"the content is not the one that clearance {clearance.id} was given for; ask the gate again")
+        raise ClearanceRefused(
+            "other-content",
+            (
+                f"the content is not the one that clearance {clearance.id} was given for; ask "
+                "the gate again"
+            ),
+        )
     if clearance.valid_until is not None and clearance.valid_until <= datetime.now(UTC):
-        raise ClearanceRefused("clearance-expired", f"clearance {clearance.id} was good until {clearance.valid_until:%Y-%m-%d %H:%M} UTC; ask the gate again")
+        raise ClearanceRefused(
+            "clearance-expired",
+            (
+                f"clearance {clearance.id} was good until {clearance.valid_until:%Y-%m-%d %H:%M} "
+                "UTC; ask the gate again"
+            ),
+        )
     if not await gate.use(connection, clearance.id):
-        raise ClearanceRefused("clearance-used", f"clearance {clearance.id} was used already; each is good for one publication")
+        raise ClearanceRefused(
+            "clearance-used",
+            f"clearance {clearance.id} was used already; each is good for one publication",
+        )
 
 
-async def published(connection: Connection, enqueue: Enqueue, site: Site, path: str, by: Actor) -> int:
-    """Read a page of the live site again since it was published: its fixes are proven by that. Return the sweep's number."""
-    return await start_sweep(connection, site, enqueue, SweepAsked(edition="live", scope="given", paths=(path,), fresh=True), by.id)
+async def published(
+    connection: Connection, enqueue: Enqueue, site: SiteRow, path: str, by: Actor
+) -> int:
+    """Read a page of the live site again since it was published: its fixes are proven by that.
+    Return the sweep's number."""
+    return await start_sweep(
+        connection,
+        site,
+        enqueue,
+        SweepRequest(environment="live", scope="given", paths=(path,), fresh=True),
+        by.id,
+    )

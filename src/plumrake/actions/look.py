@@ -10,18 +10,19 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
-from plumrake.actions.reading import PageResult, read_and_assess, wish_of
-from plumrake.core.journeys import State
+from plumrake.actions.reading import PageResult, read_and_assess, read_options_of
+from plumrake.core.addresses import origin
+from plumrake.core.journeys import JourneyState
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
 from plumrake.lenses.archives import ENDINGS, Archive
-from plumrake.lenses.fetch import Limits
-from plumrake.lenses.guard import origin, origin_of
-from plumrake.lenses.problems import Problem, Unreadable
+from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader, html_files
-from plumrake.lenses.wish import Wish
+from plumrake.net.fetch import Limits
+from plumrake.net.guard import origin_of
+from plumrake.net.problems import Problem, Unreadable
 
 _CHUNK = 16
 _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
@@ -29,7 +30,8 @@ _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
 @dataclass(frozen=True, slots=True)
 class Target:
-    """One page to look at: how it is shown, and where it is (an address, perhaps in an archive, or a file with the root of its site)."""
+    """One page to look at: how it is shown, and where it is (an address, perhaps in an archive, or
+    a file with the root of its site)."""
 
     shown_as: str
     address: str | None = None
@@ -37,7 +39,7 @@ class Target:
     root: Path | None = None
     problem: Problem | None = None
     archive: Archive | None = None
-    state: State | None = None
+    state: JourneyState | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,37 +52,50 @@ class LookSettings:
     jobs: int | None = None
 
     @property
-    def at_once(self) -> int:
-        """How many pages are read at once: as asked for, else 2 in the browser and one per core without it."""
+    def parallel(self) -> int:
+        """How many pages are read at once: as asked for, else 2 in the browser and one per core
+        without it."""
         return self.jobs or (2 if self.lens == "rendered" else os.cpu_count() or 2)
 
 
 def resolve_targets(given: Iterable[str]) -> list[Target]:
-    """Return the pages that the given words stand for, in their order; one that stands for none carries its problem."""
+    """Return the pages that the given words stand for, in their order; one that stands for none
+    carries its problem."""
     return [target for word in given for target in _targets(word)]
 
 
-def state_targets(address: str, states: Iterable[State]) -> list[Target]:
+def state_targets(address: str, states: Iterable[JourneyState]) -> list[Target]:
     """Return the states that journeys read on the site that an address belongs to."""
     home = origin(address)
-    return [Target(home + state.path, address=home + state.begins_at, state=state) for state in states]
+    return [
+        Target(home + state.path, address=home + state.begins_at, state=state) for state in states
+    ]
 
 
 def _targets(word: str) -> list[Target]:
     if word.startswith(("http://", "https://")):
         return [Target(word, address=word)]
     if "://" in word:
-        return [Target(word, problem=Problem("bad-address", f"'{word}' is no http or https address"))]
+        return [
+            Target(word, problem=Problem("bad-address", f"'{word}' is no http or https address"))
+        ]
     path = Path(word)
     if path.is_dir():
         files = html_files(path)
         if not files:
-            return [Target(word, problem=Problem("file-missing", f"the folder '{word}' holds no .html file"))]
+            return [
+                Target(
+                    word,
+                    problem=Problem("file-missing", f"the folder '{word}' holds no .html file"),
+                )
+            ]
         return [Target(str(file), file=file, root=path) for file in files]
     if path.name.lower().endswith(ENDINGS):
         return _archived(path)
     if not path.exists():
-        return [Target(word, problem=Problem("file-missing", f"there is no file or folder '{word}'"))]
+        return [
+            Target(word, problem=Problem("file-missing", f"there is no file or folder '{word}'"))
+        ]
     return [Target(word, file=path, root=_site_root(path.resolve()))]
 
 
@@ -89,29 +104,53 @@ def _archived(path: Path) -> list[Target]:
         archive = Archive(path)
     except Unreadable as problem:
         return [Target(str(path), problem=problem.problem)]
-    pages = [Target(archive.shown_as(address), address=address, archive=archive) for address in archive.pages]
-    return pages or [Target(str(path), problem=Problem("file-missing", f"the archive '{path}' holds no HTML page"))]
+    pages = [
+        Target(archive.shown_as(address), address=address, archive=archive)
+        for address in archive.pages
+    ]
+    return pages or [
+        Target(
+            str(path), problem=Problem("file-missing", f"the archive '{path}' holds no HTML page")
+        )
+    ]
 
 
 def _site_root(file: Path) -> Path:
-    """Return the folder that a lone file's site begins at: the topmost marked one above it within the working folder."""
+    """Return the folder that a lone file's site begins at: the topmost marked one above it within
+    the working folder."""
     inside = [folder for folder in file.parents if folder.is_relative_to(Path.cwd())]
-    marked = [folder for folder in inside if any((folder / mark).exists() for mark in _SITE_ROOT_MARKS)]
+    marked = [
+        folder for folder in inside if any((folder / mark).exists() for mark in _SITE_ROOT_MARKS)
+    ]
     return marked[-1] if marked else (inside[-1] if inside else file.parent)
 
 
-async def look(targets: list[Target], settings: LookSettings, notices: list[str] | None = None) -> AsyncIterator[PageResult]:
-    """Yield a result per target in the order of the targets, reading up to ``jobs`` at once; notices are added to the list."""
-    if settings.lens == "markup" and settings.at_once > 1 and len(targets) > _CHUNK and not any(target.archive for target in targets):
+async def look(
+    targets: list[Target], settings: LookSettings, notices: list[str] | None = None
+) -> AsyncIterator[PageResult]:
+    """Yield a result per target in the order of the targets, reading up to ``jobs`` at once;
+    notices are added to the list."""
+    if (
+        settings.lens == "markup"
+        and settings.parallel > 1
+        and len(targets) > _CHUNK
+        and not any(target.archive for target in targets)
+    ):
         async for result in _in_processes(targets, settings):
             yield result
         return
-    origins = [origin(target.address) for target in targets if target.address is not None and target.archive is None]
+    origins = [
+        origin(target.address)
+        for target in targets
+        if target.address is not None and target.archive is None
+    ]
     valid = [one for one in origins if _is_origin(one)]
-    async with PageReader(settings.lens, settings.limits, private_origins=valid, tabs=settings.at_once) as reader:
+    async with PageReader(
+        settings.lens, settings.limits, private_origins=valid, tabs=settings.parallel
+    ) as reader:
         if reader.notice and notices is not None:
             notices.append(reader.notice)
-        turn = asyncio.Semaphore(settings.at_once)
+        turn = asyncio.Semaphore(settings.parallel)
         tasks = [asyncio.create_task(_one(reader, target, settings, turn)) for target in targets]
         try:
             for task in tasks:
@@ -123,11 +162,17 @@ async def look(targets: list[Target], settings: LookSettings, notices: list[str]
 
 
 async def _in_processes(targets: list[Target], settings: LookSettings) -> AsyncIterator[PageResult]:
-    """Yield the results of the markup lens, read by a process per core, in the order of the targets."""
+    """Yield the results of the markup lens, read by a process per core, in the order of the
+    targets."""
     loop = asyncio.get_running_loop()
     chunks = [targets[at : at + _CHUNK] for at in range(0, len(targets), _CHUNK)]
-    with ProcessPoolExecutor(min(settings.at_once, len(chunks)), mp_context=multiprocessing.get_context("forkserver")) as pool:
-        waiting = [loop.run_in_executor(pool, _look_at_chunk, chunk, replace(settings, jobs=1)) for chunk in chunks]
+    with ProcessPoolExecutor(
+        min(settings.parallel, len(chunks)), mp_context=multiprocessing.get_context("forkserver")
+    ) as pool:
+        waiting = [
+            loop.run_in_executor(pool, _look_at_chunk, chunk, replace(settings, jobs=1))
+            for chunk in chunks
+        ]
         for one in waiting:
             for result in await one:
                 yield result
@@ -151,21 +196,23 @@ def _is_origin(address: str) -> bool:
 async def view(target: Target, settings: LookSettings) -> tuple[Page | None, Problem | None]:
     """Return one page with its meaning worked out, or the problem that kept it from being read."""
     origins = [target.address] if target.address is not None and _is_origin(target.address) else []
-    async with PageReader(settings.lens, settings.limits, private_origins=origins, tabs=1) as reader:
-        obtained = await _read(reader, target, wish_of(settings.policy))
+    async with PageReader(
+        settings.lens, settings.limits, private_origins=origins, tabs=1
+    ) as reader:
+        obtained = await _read(reader, target, read_options_of(settings.policy))
     return obtained.page, obtained.problem
 
 
-async def _read(reader: PageReader, target: Target, wish: Wish) -> Obtained:
+async def _read(reader: PageReader, target: Target, options: ReadOptions) -> Obtained:
     if target.problem is not None:
-        return Obtained(target.shown_as, reader.lens, problem=target.problem)
+        return Obtained(address=target.shown_as, lens=reader.lens, problem=target.problem)
     if target.archive is not None and target.address is not None:
-        return await reader.read_archived(target.archive, target.address, target.shown_as, wish)
+        return await reader.read_archived(target.archive, target.address, target.shown_as, options)
     if target.address is not None:
-        return replace(await reader.read_address(target.address, wish), address=target.shown_as)
+        return replace(await reader.read_address(target.address, options), address=target.shown_as)
     assert target.file is not None
     assert target.root is not None
-    return await reader.read_file(target.file, target.root, target.shown_as, wish)
+    return await reader.read_file(target.file, target.root, target.shown_as, options)
 
 
 def with_site_findings(results: list[PageResult], policy: Policy) -> list[PageResult]:
@@ -176,13 +223,17 @@ def with_site_findings(results: list[PageResult], policy: Policy) -> list[PageRe
     for number, extra in found.items():
         result = results[known[number]]
         findings = (*extra, *result.assessment.findings)
-        results[known[number]] = replace(result, assessment=replace(result.assessment, findings=findings))
+        results[known[number]] = replace(
+            result, assessment=replace(result.assessment, findings=findings)
+        )
     return results
 
 
-async def _one(reader: PageReader, target: Target, settings: LookSettings, turn: asyncio.Semaphore) -> PageResult:
-    async def read(wish: Wish) -> Obtained:
-        return await _read(reader, target, wish)
+async def _one(
+    reader: PageReader, target: Target, settings: LookSettings, turn: asyncio.Semaphore
+) -> PageResult:
+    async def read(options: ReadOptions) -> Obtained:
+        return await _read(reader, target, options)
 
     async with turn:
         return await read_and_assess(read, settings.policy, state=target.state)

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import asyncio
 import hashlib
+import hmac
 import secrets
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 
 from plumrake.records import people
-from plumrake.records.people import Caller, Invitation, Person, Token
+from plumrake.records.people import CallerRow, InvitationRow, PersonRow, TokenRow
 from plumrake.records.queries import Connection
 
 _HASHER = PasswordHasher()
@@ -63,12 +64,21 @@ class GroupTaken(ValueError):
     code = "group-taken"
 
 
+def same_secret(given: str, secret: str) -> bool:
+    """Tell whether somebody gave the right secret, in a time that tells nothing about it; what is
+    given may be any text."""
+    return hmac.compare_digest(given.encode("utf-8", "surrogatepass"), secret.encode())
+
+
 def secret_hash(secret: str) -> bytes:
-    """Return what is kept of a session's or token's secret (they are random, so a plain hash is enough)."""
+    """Return what is kept of a session's or token's secret (they are random, so a plain hash is
+    enough)."""
     return hashlib.sha256(secret.encode()).digest()
 
 
-async def add_person(connection: Connection, email: str, name: str, role: str, password: str) -> Person:
+async def add_person(
+    connection: Connection, email: str, name: str, role: str, password: str
+) -> PersonRow:
     """Add a person who can sign in. Raises ``EmailTaken``, ``WeakPassword``."""
     person = await people.add_person(connection, email, name, role, await hashed(password))
     if person is None:
@@ -76,13 +86,18 @@ async def add_person(connection: Connection, email: str, name: str, role: str, p
     return person
 
 
-async def sign_in(connection: Connection, email: str, password: str, hours: int) -> tuple[Caller, str]:
-    """Return the person and the new session's secret. Raises ``BadCredentials``, ``TooManyAttempts``."""
+async def sign_in(
+    connection: Connection, email: str, password: str, hours: int
+) -> tuple[CallerRow, str]:
+    """Return the person and the new session's secret. Raises ``BadCredentials``,
+    ``TooManyAttempts``."""
     if await people.count_attempt(connection, email, _WITHIN_SECONDS) > _ATTEMPTS:
         raise TooManyAttempts("too many tries for this e-mail address; wait five minutes")
     person = await people.person_by_email(connection, email)
     if (
-        not await asyncio.to_thread(_verified, person.password_hash if person is not None else _NOBODY, password)
+        not await asyncio.to_thread(
+            _verified, person.password_hash if person is not None else _NOBODY, password
+        )
         or person is None
         or not person.active
     ):
@@ -90,7 +105,9 @@ async def sign_in(connection: Connection, email: str, password: str, hours: int)
     await people.forget_attempts(connection, email)
     secret, csrf_token = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
     await people.add_session(connection, secret_hash(secret), person.id, csrf_token, hours)
-    return Caller(person.id, person.email, person.name, person.role, csrf_token, ["read", "write"]), secret
+    return CallerRow(
+        person.id, person.email, person.name, person.role, csrf_token, ["read", "write"]
+    ), secret
 
 
 def _verified(password_hash: str, password: str) -> bool:
@@ -100,14 +117,19 @@ def _verified(password_hash: str, password: str) -> bool:
         return False
 
 
-async def make_token(connection: Connection, person_id: int, name: str, scopes: list[str]) -> tuple[Token, str]:
+async def make_token(
+    connection: Connection, person_id: int, name: str, scopes: list[str]
+) -> tuple[TokenRow, str]:
     """Return a new token and its secret, which is shown this once."""
     secret = _BEGINS_WITH + secrets.token_urlsafe(32)
     return await people.add_token(connection, person_id, name, secret_hash(secret), scopes), secret
 
 
-async def change_password(connection: Connection, person_id: int, current: str, new: str, keep: bytes | None) -> None:
-    """Change one's password and sign out everywhere but in the session ``keep``. Raises ``BadCredentials``, ``WeakPassword``."""
+async def change_password(
+    connection: Connection, person_id: int, current: str, new: str, keep: bytes | None
+) -> None:
+    """Change one's password and sign out everywhere but in the session ``keep``. Raises
+    ``BadCredentials``, ``WeakPassword``."""
     person = await people.person_by_id(connection, person_id)
     assert person is not None
     if await people.count_attempt(connection, person.email, _WITHIN_SECONDS) > _ATTEMPTS:
@@ -126,27 +148,42 @@ async def hashed(password: str) -> str:
     return await asyncio.to_thread(_HASHER.hash, password)
 
 
-async def invite(connection: Connection, email: str, name: str, role: str, by: int) -> tuple[Invitation, str]:
+async def invite(
+    connection: Connection, email: str, name: str, role: str, by: int
+) -> tuple[InvitationRow, str]:
     """Return a new invitation, which holds for two weeks, and its secret. Raises ``EmailTaken``."""
     if await people.person_by_email(connection, email) is not None:
         raise EmailTaken(f"somebody has the e-mail address {email} already; choose another")
     secret = secrets.token_urlsafe(32)
-    return await people.invite(connection, email, name, role, secret_hash(secret), by, _INVITED_DAYS), secret
+    return await people.invite(
+        connection, email, name, role, secret_hash(secret), by, _INVITED_DAYS
+    ), secret
 
 
-async def accept(connection: Connection, secret: str, password: str) -> Person:
-    """Make a person of an invitation. Raises ``BadInvitation``, ``WeakPassword``, ``EmailTaken``."""
+async def accept(connection: Connection, secret: str, password: str) -> PersonRow:
+    """Make a person of an invitation. Raises ``BadInvitation``, ``WeakPassword``,
+    ``EmailTaken``."""
     async with connection.transaction():
         invitation = await people.invitation_by_secret(connection, secret_hash(secret))
         if invitation is None:
             raise BadInvitation("this invitation is not valid any more; ask for another")
-        person = await add_person(connection, invitation.email, invitation.name, invitation.role, password)
+        person = await add_person(
+            connection, invitation.email, invitation.name, invitation.role, password
+        )
         await people.accept_invitation(connection, invitation.id)
     return person
 
 
-async def change_person(connection: Connection, person: Person, *, name: str | None, role: str | None, active: bool | None) -> Person:
-    """Change a person; one who may not come in any more is signed out and loses their tokens. Raises ``LastManager``."""
+async def change_person(
+    connection: Connection,
+    person: PersonRow,
+    *,
+    name: str | None,
+    role: str | None,
+    active: bool | None,
+) -> PersonRow:
+    """Change a person; one who may not sign in any more is signed out and loses their tokens.
+    Raises ``LastManager``."""
     after_role, after_active = role or person.role, person.active if active is None else active
     if (
         person.role == "manager"
@@ -163,7 +200,7 @@ async def change_person(connection: Connection, person: Person, *, name: str | N
             role=after_role,
             active=after_active,
             digest=person.digest,
-            at_once=person.at_once,
+            immediately=person.immediately,
         )
         if not after_active:
             await people.end_sessions(connection, person.id)
@@ -179,23 +216,23 @@ class NoSuchPerson(ValueError):
     code = "not-valid"
 
 
-async def set_members(connection: Connection, crew_id: int, members: list[int]) -> None:
+async def set_members(connection: Connection, group_id: int, members: list[int]) -> None:
     """Say who is in a group. Raises ``NoSuchPerson``, and nothing is changed then."""
     known = {person.id for person in await people.all_people(connection)}
     unknown = next((member for member in members if member not in known), None)
     if unknown is not None:
         raise NoSuchPerson(f"members: there is no person {unknown}")
-    await people.set_members(connection, crew_id, members)
+    await people.set_members(connection, group_id, members)
 
 
 async def add_group(connection: Connection, name: str, members: list[int]) -> int:
     """Add a group with its people. Raises ``GroupTaken``."""
     async with connection.transaction():
-        crew_id = await people.add_crew(connection, name)
-        if crew_id is None:
+        group_id = await people.add_group(connection, name)
+        if group_id is None:
             raise GroupTaken(f"a group is called '{name}' already; choose another name")
-        await set_members(connection, crew_id, members)
-    return crew_id
+        await set_members(connection, group_id, members)
+    return group_id
 
 
 async def make_feed(connection: Connection, person_id: int) -> str:

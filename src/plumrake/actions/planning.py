@@ -4,22 +4,25 @@ from __future__ import annotations
 
 from plumrake.actions.archives import archive_of, pages_of_archive
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
-from plumrake.actions.sites import origin_of_edition, private_origins
+from plumrake.actions.sites import origin_of_environment, private_origins
 from plumrake.core.journeys import states_of
 from plumrake.discovery.crawl import Bounds, crawl
 from plumrake.discovery.found import Found, NoPages
 from plumrake.discovery.sitemap import pages_of_sitemap, robots_text
-from plumrake.lenses.guard import Guard
 from plumrake.lenses.reader import PageReader
+from plumrake.net.guard import Guard
 from plumrake.records import sites, sweeps
-from plumrake.records.sites import Site
-from plumrake.records.sweeps import FoundPage, Sweep
+from plumrake.records.sites import SiteRow
+from plumrake.records.sweeps import DiscoveredPage, SweepRow
 
 BATCH_SIZE = 8
 
 
-async def plan_sweep(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int) -> None:
-    """Find the pages of a queued sweep and put its first batches into the queue; a sweep that is planned already is left alone."""
+async def plan_sweep(
+    connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int
+) -> None:
+    """Find the pages of a queued sweep and put its first batches into the queue; a sweep that is
+    planned already is left alone."""
     async with connect() as connection:
         sweep = await sweeps.sweep_by_id(connection, sweep_id)
         if sweep is None or sweep.state != "queued":
@@ -33,9 +36,11 @@ async def plan_sweep(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, 
     async with connect() as connection, connection.transaction():
         if await sweeps.lock_sweep(connection, sweep_id) != "queued":
             return
-        batches = await sweeps.plan_pages(connection, sweep, pages, batch_size=BATCH_SIZE, lanes=site.at_once)
+        batches = await sweeps.plan_pages(
+            connection, sweep, pages, batch_size=BATCH_SIZE, lanes=site.parallel
+        )
         await sweeps.add_event(connection, sweep_id, "planned", {"total": len(pages)})
-        for batch in range(min(batches, site.at_once)):
+        for batch in range(min(batches, site.parallel)):
             await enqueue(connection, "read_batch", {"sweep_id": sweep_id, "batch": batch})
 
 
@@ -47,7 +52,9 @@ async def give_up_planning(connect: Connect, sweep_id: int, problem: str) -> Non
             await sweeps.add_event(connection, sweep_id, "failed", {"problem": problem})
 
 
-async def _pages(connect: Connect, site: Site, sweep: Sweep, reader_for: ReaderFor) -> list[FoundPage]:
+async def _pages(
+    connect: Connect, site: SiteRow, sweep: SweepRow, reader_for: ReaderFor
+) -> list[DiscoveredPage]:
     if sweep.scope == "given":
         found = [Found(path, "given") for path in dict.fromkeys(sweep.given_paths)]
     elif site.found_by == "list":
@@ -57,19 +64,26 @@ async def _pages(connect: Connect, site: Site, sweep: Sweep, reader_for: ReaderF
     else:
         found = await _discovered(site, sweep, reader_for)
     if sweep.scope != "given" and sweep.lens == "rendered" and site.found_by != "archive":
-        found += [Found(state.path, "journey", linked_from=state.begins_at) for state in states_of(site.journeys)]
+        found += [
+            Found(state.path, "journey", linked_from=state.begins_at)
+            for state in states_of(site.journeys)
+        ]
     wanted = [page for page in found if page.path.startswith(sweep.section)][: site.most_pages]
     if not wanted:
         raise NoPages(f"no page of '{site.slug}' is below {sweep.section}; sweep another section")
-    return [FoundPage(page.path, page.found_by, page.linked_from, page.changed_on) for page in wanted]
+    return [
+        DiscoveredPage(page.path, page.found_by, page.linked_from, page.changed_on)
+        for page in wanted
+    ]
 
 
-async def _discovered(site: Site, sweep: Sweep, reader_for: ReaderFor) -> list[Found]:
+async def _discovered(site: SiteRow, sweep: SweepRow, reader_for: ReaderFor) -> list[Found]:
     """Return the pages by sitemap, by crawl, or by a crawl that starts from the sitemap's pages.
 
-    A staging edition is closed to robots as a rule, so its robots.txt counts for the live one alone.
+    A staging environment is closed to robots as a rule, so its robots.txt counts for the live one
+    alone.
     """
-    origin, guard = origin_of_edition(site, sweep.edition), Guard(private_origins(site))
+    origin, guard = origin_of_environment(site, sweep.environment), Guard(private_origins(site))
     listed: list[Found] = []
     if site.found_by in ("sitemap", "both"):
         try:
@@ -79,13 +93,18 @@ async def _discovered(site: Site, sweep: Sweep, reader_for: ReaderFor) -> list[F
                 raise
     if site.found_by == "sitemap":
         return listed
-    robots = await robots_text(origin, guard) if sweep.edition == "live" else ""
+    robots = await robots_text(origin, guard) if sweep.environment == "live" else ""
     async with reader_for("markup", tuple(private_origins(site))) as reader:
-        set_manners(reader, site, origin)
-        starts = [Found("/", "crawl"), *listed] if listed else []
-        return await crawl(origin, reader.fetch, Bounds(site.most_pages, site.crawl_depth), starts, robots)
+        set_rate_limits(reader, site, origin)
+        home = [] if any(page.path == "/" for page in listed) else [Found("/", "crawl")]
+        starts = [*home, *listed] if listed else []
+        return await crawl(
+            origin, reader.fetch, Bounds(site.most_pages, site.crawl_depth), starts, robots
+        )
 
 
-def set_manners(reader: PageReader, site: Site, origin: str) -> None:
+def set_rate_limits(reader: PageReader, site: SiteRow, origin: str) -> None:
     """Have a reader ask the site's host as the site's settings say."""
-    reader.manners.set_up(origin.partition("://")[2].lower(), site.at_once, site.pause_ms / 1000)
+    reader.rate_limits.set_up(
+        origin.partition("://")[2].lower(), site.parallel, site.pause_ms / 1000
+    )

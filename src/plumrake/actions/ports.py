@@ -10,7 +10,8 @@ from plumrake.lenses.reader import PageReader
 from plumrake.records.queries import Connection
 
 Enqueue = Callable[[Connection, str, dict[str, Any]], Awaitable[None]]
-"""Put a job into the queue within the connection's transaction: connection, task name, arguments."""
+"""Put a job into the queue within the connection's transaction: connection, task name,
+arguments."""
 Connect = Callable[[], AbstractAsyncContextManager[Connection]]
 """Borrow a connection."""
 ReaderFor = Callable[[str, tuple[str, ...]], AbstractAsyncContextManager[PageReader]]

@@ -1,4 +1,5 @@
-"""An empty service: the key that its first person comes in with, and taking it up. The key is kept as a hash, and gone once it was used."""
+"""An empty service: the key that its first person comes in with, and taking it up. The key is kept
+as a hash, and gone once it was used."""
 
 from __future__ import annotations
 
@@ -7,7 +8,7 @@ import secrets
 
 from plumrake.actions.people import add_person, secret_hash
 from plumrake.records import people
-from plumrake.records.people import Person
+from plumrake.records.people import PersonRow
 from plumrake.records.queries import Connection
 
 
@@ -24,7 +25,8 @@ class BadStartKey(ValueError):
 
 
 async def start_key(connection: Connection) -> str | None:
-    """Make and return a new key for the first person; None where there is somebody already. An older key is void from then on."""
+    """Make and return a new key for the first person; None where there is somebody already. An
+    older key is invalid from then on."""
     if await people.all_people(connection):
         return None
     key = secrets.token_urlsafe(24)
@@ -37,12 +39,17 @@ async def is_empty(connection: Connection) -> bool:
     return not await people.all_people(connection)
 
 
-async def make_first_person(connection: Connection, key: str, email: str, name: str, password: str) -> Person:
+async def make_first_person(
+    connection: Connection, key: str, email: str, name: str, password: str
+) -> PersonRow:
     """Make the first person, a manager. Raises ``NotEmpty``, ``BadStartKey``, ``WeakPassword``."""
     async with connection.transaction():
         kept = await people.take_start_key(connection)
         if await people.all_people(connection):
             raise NotEmpty("there is somebody already; ask a manager for an invitation")
         if kept is None or not hmac.compare_digest(kept, secret_hash(key)):
-            raise BadStartKey("this is not the key that the service printed when it started; its log has the whole address")
+            raise BadStartKey(
+                "this is not the key that the service printed when it started; its log has "
+                "the whole address"
+            )
         return await add_person(connection, email, name, "manager", password)

@@ -1,9 +1,9 @@
-"""Sweeps from the asking to the last reading: start, stop, resume, read a batch. Each step may be repeated without harm."""
+"""Sweeps from the asking to the last reading: start, stop, resume, read a batch. Each step may be
+repeated without harm."""
 
 from __future__ import annotations
 
 import asyncio
-import hashlib
 import time
 from collections import Counter
 from collections.abc import Mapping
@@ -12,30 +12,33 @@ from datetime import UTC, datetime
 from typing import Any
 
 from plumrake.actions.archives import archive_of, origin_of_archive
-from plumrake.actions.planning import set_manners
+from plumrake.actions.planning import set_rate_limits
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess
-from plumrake.actions.sites import ground_of, origin_of_edition, private_origins, with_own_words
+from plumrake.actions.sites import ground_of, origin_of_environment, private_origins, with_own_words
 from plumrake.actions.swept_links import SweptLinks
 from plumrake.core.assess import Assessment
-from plumrake.core.findings import Finding, Outcome
-from plumrake.core.journeys import State, is_state, states_of
+from plumrake.core.content_hash import hash_of
+from plumrake.core.decisions import finding_holds
+from plumrake.core.findings import Finding, Outcome, as_dict
+from plumrake.core.journeys import JourneyState, is_state, states_of
 from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import catalogue
+from plumrake.discovery.addresses import page_path
 from plumrake.lenses.archives import Archive
-from plumrake.lenses.fetch import Fetched, Known
-from plumrake.lenses.problems import Problem, Unreadable
-from plumrake.lenses.reader import Obtained, Occasion, PageReader
-from plumrake.lenses.wish import Wish
+from plumrake.lenses.read_options import ReadOptions
+from plumrake.lenses.reader import Obtained, PageReader, SweepCache, leads_to_sign_in
+from plumrake.net.fetch import Fetched, KnownCopy
+from plumrake.net.problems import Problem, Unreadable
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
-from plumrake.records.sites import Site
-from plumrake.records.sweeps import NewReading, PlannedPage, Sweep
-from plumrake.reports.shape import finding_dict, holds
+from plumrake.records.sites import SiteRow
+from plumrake.records.sweeps import NewReading, PlannedPageRow, SweepRow
 
 _SECONDS_OF_A_TURN = 3.0
 _PICTURES_OF_EACH = 3
-"""A page is pictured when it shows something that was pictured less often than this; the same template's fault need not be."""
+"""A page is pictured when it shows something that was pictured less often than this; the same
+template's fault need not be."""
 
 
 class NotUnderWay(ValueError):
@@ -45,14 +48,15 @@ class NotUnderWay(ValueError):
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
-    """What a sweep is asked to read: an edition, through a lens, all of it, a section, what changed, or given paths.
+class SweepRequest:
+    """What a sweep is asked to read: an environment, through a lens, all of it, a section, what
+    changed, or given paths.
 
-    ``fresh`` reads unchanged pages too; ``scope`` is ``all``, ``changed`` (pages that their sitemap says are unchanged are not
-    asked for) or ``given``.
+    ``fresh`` reads unchanged pages too; ``scope`` is ``all``, ``changed`` (pages that their sitemap
+    says are unchanged are not asked for) or ``given``.
     """
 
-    edition: str = "live"
+    environment: str = "live"
     lens: str = "rendered"
     section: str = "/"
     scope: str = "all"
@@ -60,14 +64,29 @@ class Asked:
     fresh: bool = False
 
 
-async def start_sweep(connection: Connection, site: Site, enqueue: Enqueue, asked: Asked, asked_by: int | None) -> int:
-    """Keep a new sweep and its first job together; return the sweep's number. Raises ``NoEdition``."""
-    origin_of_edition(site, asked.edition)
+async def start_sweep(
+    connection: Connection,
+    site: SiteRow,
+    enqueue: Enqueue,
+    asked: SweepRequest,
+    asked_by: int | None,
+) -> int:
+    """Keep a new sweep and its first job together; return the sweep's number. Raises
+    ``NoEnvironment``."""
+    origin_of_environment(site, asked.environment)
     async with connection.transaction():
         new = sweeps.NewSweep(
-            site_id=site.id, edition=asked.edition, lens=asked.lens, section=asked.section, policy=site.policy, asked_by=asked_by,
-            scope=asked.scope, given_paths=list(asked.paths), fresh=asked.fresh, ground=ground_of(site, asked.lens),
-        )  # fmt: skip
+            site_id=site.id,
+            environment=asked.environment,
+            lens=asked.lens,
+            section=asked.section,
+            policy=site.policy,
+            asked_by=asked_by,
+            scope=asked.scope,
+            given_paths=list(asked.paths),
+            fresh=asked.fresh,
+            ground=ground_of(site, asked.lens),
+        )
         sweep_id = await sweeps.add_sweep(connection, new)
         await sweeps.add_event(connection, sweep_id, "queued", {})
         await enqueue(connection, "plan_sweep", {"sweep_id": sweep_id})
@@ -82,7 +101,9 @@ async def stop_sweep(connection: Connection, sweep_id: int) -> None:
         await _tell(connection, sweep_id, "stopped")
 
 
-async def resume_sweep(connection: Connection, enqueue: Enqueue, site: Site, sweep_id: int) -> None:
+async def resume_sweep(
+    connection: Connection, enqueue: Enqueue, site: SiteRow, sweep_id: int
+) -> None:
     """Let a stopped sweep read the rest of its pages. Raises ``NotUnderWay``."""
     async with connection.transaction():
         state = await sweeps.resume_sweep(connection, sweep_id)
@@ -92,11 +113,12 @@ async def resume_sweep(connection: Connection, enqueue: Enqueue, site: Site, swe
         if state == "queued":
             await enqueue(connection, "plan_sweep", {"sweep_id": sweep_id})
         else:
-            await _open_lanes(connection, enqueue, sweep_id, site.at_once)
+            await _open_lanes(connection, enqueue, sweep_id, site.parallel)
 
 
 async def take_up_unfinished(connect: Connect, enqueue: Enqueue) -> None:
-    """Go on with running sweeps that nobody works on any more: their last job was lost or given up."""
+    """Go on with running sweeps that nobody works on any more: their last job was lost or given
+    up."""
     async with connect() as connection, connection.transaction():
         for sweep_id in await sweeps.unfinished(connection):
             if await sweeps.lock_sweep(connection, sweep_id) == "running":
@@ -105,7 +127,8 @@ async def take_up_unfinished(connect: Connect, enqueue: Enqueue) -> None:
 
 
 async def _open_lanes(connection: Connection, enqueue: Enqueue, sweep_id: int, lanes: int) -> None:
-    """Put up to so many of a sweep's batches into the queue; each, when done, is followed by the next. None left: finish it."""
+    """Put up to so many of a sweep's batches into the queue; each, when done, is followed by the
+    next. None left: finish it."""
     for lane in range(lanes):
         batch = await sweeps.take_batch(connection, sweep_id)
         if batch is None:
@@ -115,16 +138,25 @@ async def _open_lanes(connection: Connection, enqueue: Enqueue, sweep_id: int, l
         await enqueue(connection, "read_batch", {"sweep_id": sweep_id, "batch": batch})
 
 
-def policy_of(sweep: Sweep) -> Policy:
+def policy_of(sweep: SweepRow) -> Policy:
     """Return the policy that a sweep was started with."""
     return policy_from(sweep.policy)
 
 
-async def read_batch(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int) -> None:
+def checks_made(sweep: SweepRow) -> list[str]:
+    """Return the checks that a sweep was to make on each page, by its policy."""
+    policy = policy_of(sweep)
+    return [check.id for check in catalogue().values() if policy.applies(check)]
+
+
+async def read_batch(
+    connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int
+) -> None:
     """Read the pages of a batch that have no reading yet and keep them in one transaction.
 
-    Batches that are done at once, as those of unchanged pages are, are followed by the next without a way through the queue;
-    after a few seconds the next one is put into the queue, so that other sites get their turn.
+    Batches that are done at once, as those of unchanged pages are, are followed by the next without
+    a way through the queue; after a few seconds the next one is put into the queue, so that other
+    sites get their turn.
     """
     end = time.monotonic() + _SECONDS_OF_A_TURN
     following: int | None = batch
@@ -132,27 +164,36 @@ async def read_batch(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, 
         following = await _read_one(connect, enqueue, reader_for, sweep_id, following, end)
 
 
-async def _read_one(connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int, end: float) -> int | None:
+async def _read_one(
+    connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int, end: float
+) -> int | None:
     """Read a batch; return the one that is to follow at once, None where the turn is over."""
     planned = await _planned(connect, sweep_id, batch)
     if planned is None:
         return None
     sweep, site, pages = planned
-    origin = origin_of_edition(site, sweep.edition)
+    origin = origin_of_environment(site, sweep.environment)
     async with connect() as connection:
         policy = await with_own_words(connection, site.id, policy_of(sweep))
     archive = await archive_of(connect, site) if site.found_by == "archive" else None
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
-        set_manners(reader, site, origin)
-        links = SweptLinks(connect, reader.links, site, sweep) if policy.sweeps_follow_links else None
-        occasion = reader.occasion(f"sweep {sweep_id}")
-        batch_reader = _BatchReader(reader, occasion, origin, sweep, policy, archive, states_of(site.journeys), links)
+        set_rate_limits(reader, site, origin)
+        links = (
+            SweptLinks(connect, reader.links, site, sweep) if policy.sweeps_follow_links else None
+        )
+        sweep_cache = reader.sweep_cache(f"sweep {sweep_id}")
+        batch_reader = _BatchReader(
+            reader, sweep_cache, origin, sweep, policy, archive, states_of(site.journeys), links
+        )
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
     return await _keep(connect, enqueue, sweep_id, results, end)
 
 
-async def _planned(connect: Connect, sweep_id: int, batch: int) -> tuple[Sweep, Site, list[PlannedPage]] | None:
-    """Return a running sweep with its site and the pages of a batch that have no reading yet; None where it does not run."""
+async def _planned(
+    connect: Connect, sweep_id: int, batch: int
+) -> tuple[SweepRow, SiteRow, list[PlannedPageRow]] | None:
+    """Return a running sweep with its site and the pages of a batch that have no reading yet; None
+    where it does not run."""
     async with connect() as connection:
         sweep = await sweeps.sweep_by_id(connection, sweep_id)
         if sweep is None or sweep.state != "running":
@@ -162,45 +203,84 @@ async def _planned(connect: Connect, sweep_id: int, batch: int) -> tuple[Sweep, 
 
 
 async def give_up_batch(connect: Connect, enqueue: Enqueue, sweep_id: int, batch: int) -> None:
-    """Keep the pages of a batch that broke off again and again as unreadable, so that the sweep ends."""
+    """Keep the pages of a batch that broke off again and again as unreadable, so that the sweep
+    ends."""
     planned = await _planned(connect, sweep_id, batch)
     if planned is None:
         return
     sweep, site, pages = planned
-    origin, problem = origin_of_edition(site, sweep.edition), Unreadable("reader-failed").problem
-    await _keep(connect, enqueue, sweep_id, [_unread(page, origin + page.path, sweep.lens, problem) for page in pages])
+    origin, problem = (
+        origin_of_environment(site, sweep.environment),
+        Unreadable("reader-failed").problem,
+    )
+    await _keep(
+        connect,
+        enqueue,
+        sweep_id,
+        [_unread(page, origin + page.path, sweep.lens, problem) for page in pages],
+    )
 
 
-async def _keep(connect: Connect, enqueue: Enqueue, sweep_id: int, results: list[NewReading | PlannedPage], end: float = 0.0) -> int | None:
-    """Keep what was read; return the batch that is to follow at once if there is time until ``end``, else put it into the queue."""
+async def _keep(
+    connect: Connect,
+    enqueue: Enqueue,
+    sweep_id: int,
+    results: list[NewReading | PlannedPageRow | Redirect],
+    end: float = 0.0,
+) -> int | None:
+    """Keep what was read; return the batch that is to follow at once if there is time until
+    ``end``, else put it into the queue."""
     read = [one for one in results if isinstance(one, NewReading)]
-    unchanged = [one for one in results if isinstance(one, PlannedPage)]
+    unchanged = [one for one in results if isinstance(one, PlannedPageRow)]
+    redirects = [one for one in results if isinstance(one, Redirect)]
     async with connect() as connection, connection.transaction():
         state = await sweeps.lock_sweep(connection, sweep_id)
         if state not in ("running", "stopped"):
             return None
         sweep = await sweeps.sweep_by_id(connection, sweep_id)
         assert sweep is not None
-        added = [reading for reading in read if await sweeps.add_reading(connection, sweep_id, reading)]
-        kept = await sweeps.keep_readings(connection, sweep_id, unchanged, [one.id for one in catalogue().values() if one.across])
-        found = Counter(sweep.found) + Counter(kept.found) + _faults(added)
+        added = [
+            reading for reading in read if await sweeps.add_reading(connection, sweep_id, reading)
+        ]
+        for redirect in redirects:
+            await sweeps.note_redirect(connection, sweep_id, redirect.page_id, redirect.path)
+        carried = await sweeps.keep_readings(
+            connection, sweep_id, unchanged, [one.id for one in catalogue().values() if one.across]
+        )
+        found = Counter(sweep.found) + Counter(carried.found) + _faults(added)
         unreadable = sum(reading.status == "unreadable" for reading in added)
-        ready = sum(reading.ready for reading in added) + kept.ready
-        counts = {"read": len(added) - unreadable + kept.kept, "unreadable": unreadable, "ready": ready, "kept": kept.kept}
+        ready = sum(reading.ready for reading in added) + carried.ready
+        counts = {
+            "read": len(added) - unreadable + carried.unchanged,
+            "unreadable": unreadable,
+            "ready": ready,
+            "unchanged": carried.unchanged,
+        }
         await sweeps.count_batch(connection, sweep, found=found, **counts)
         latest = added[-1].address if added else None
-        # What was under way when the sweep was stopped is kept too; it is then the stop that comes last.
-        await _tell(connection, sweep_id, "progress" if state == "running" else "stopped", latest=latest)
+        # What was under way when the sweep was stopped is kept too; it is then the stop that comes
+        # last.
+        await _tell(
+            connection, sweep_id, "progress" if state == "running" else "stopped", latest=latest
+        )
         if state != "running":
             return None
-        if time.monotonic() < end and (following := await sweeps.take_batch(connection, sweep_id)) is not None:
+        if (
+            time.monotonic() < end
+            and (following := await sweeps.take_batch(connection, sweep_id)) is not None
+        ):
             return following
         await _open_lanes(connection, enqueue, sweep_id, 1)
         return None
 
 
 def _faults(readings: list[NewReading]) -> Counter[str]:
-    return Counter(finding["weight"] for one in readings for finding in one.findings if finding["outcome"] == Outcome.FAILED.value)
+    return Counter(
+        finding["weight"]
+        for one in readings
+        for finding in one.findings
+        if finding["outcome"] == Outcome.FAILED.value
+    )
 
 
 async def _tell(connection: Connection, sweep_id: int, kind: str, **more: Any) -> None:
@@ -210,13 +290,32 @@ async def _tell(connection: Connection, sweep_id: int, kind: str, **more: Any) -
     await sweeps.add_event(connection, sweep_id, kind, figures_of(sweep) | more)
 
 
-def figures_of(sweep: Sweep) -> dict[str, Any]:
-    """Return a sweep's counts with its rate (pages/s since it began) and the seconds left at that rate."""
-    counts = {name: getattr(sweep, name) for name in ("total", "read", "unreadable", "ready", "kept", "found")}
+def figures_of(sweep: SweepRow) -> dict[str, Any]:
+    """Return a sweep's counts with its rate (pages/s since it began) and the seconds left at that
+    rate."""
+    counts = {
+        name: getattr(sweep, name)
+        for name in ("total", "read", "unreadable", "ready", "unchanged", "found")
+    }
     done = sweep.read + sweep.unreadable
-    seconds = ((sweep.finished_at or datetime.now(UTC)) - sweep.started_at).total_seconds() if sweep.started_at is not None else 0.0
+    seconds = (
+        ((sweep.finished_at or datetime.now(UTC)) - sweep.started_at).total_seconds()
+        if sweep.started_at is not None
+        else 0.0
+    )
     rate = done / seconds if seconds > 0 else 0.0
-    return counts | {"rate": round(rate, 2), "seconds_left": round((sweep.total - done) / rate) if rate else None}
+    return counts | {
+        "rate": round(rate, 2),
+        "seconds_left": round((sweep.total - done) / rate) if rate else None,
+    }
+
+
+@dataclass(frozen=True, slots=True)
+class Redirect:
+    """An address of a sweep that leads to another page of the site."""
+
+    page_id: int
+    path: str
 
 
 class _BatchReader:
@@ -225,12 +324,12 @@ class _BatchReader:
     def __init__(
         self,
         reader: PageReader,
-        occasion: Occasion,
+        sweep_cache: SweepCache,
         origin: str,
-        sweep: Sweep,
+        sweep: SweepRow,
         policy: Policy,
         archive: Archive | None,
-        states: list[State],
+        states: list[JourneyState],
         links: SweptLinks | None,
     ) -> None:
         self._reader = reader
@@ -238,14 +337,15 @@ class _BatchReader:
         self._follow = links.of_page if links is not None else None
         self._states = states
         self._archive = archive
-        self._occasion = occasion
-        self._fingerprints = occasion.fingerprints
+        self._sweep_cache = sweep_cache
+        self._fingerprints = sweep_cache.fingerprints
         self._origin = origin
         self._sweep = sweep
         self._policy = policy
 
-    async def read(self, page: PlannedPage) -> NewReading | PlannedPage:
-        """Return a page's new reading, or the page itself where its known reading stands."""
+    async def read(self, page: PlannedPageRow) -> NewReading | PlannedPageRow | Redirect:
+        """Return a page's new reading, the page itself where its known reading stands, or where its
+        address leads."""
         address = self._origin + page.path
         if self._archive is not None:
             return await self._read_archived(self._archive, page)
@@ -253,58 +353,111 @@ class _BatchReader:
             return await self._read_state(page)
         if self._is_said_unchanged(page) and await self._leads_where_it_led(page):
             return page
-        known = Known(page.etag, page.last_modified) if page.known_id is not None and page.resources is not None else None
+        known = (
+            KnownCopy(page.etag, page.last_modified)
+            if page.known_id is not None and page.resources is not None
+            else None
+        )
         try:
             fetched = await self._reader.fetch(address, known)
             if await self._is_unchanged(page, fetched) and await self._leads_where_it_led(page):
                 return page
             if fetched.is_unmodified:
                 fetched = await self._reader.fetch(address)
+            if (moved := await asyncio.to_thread(self._leads_to, page, fetched)) is not None:
+                return Redirect(page.id, moved)
         except Unreadable as problem:
             return _unread(page, address, self._sweep.lens, problem.problem)
 
-        async def obtain(wish: Wish) -> Obtained:
-            return await self._reader.read_fetched(fetched, address, wish)
+        async def obtain(options: ReadOptions) -> Obtained:
+            return await self._reader.read_fetched(fetched, address, options)
 
-        result = await read_and_assess(obtain, self._policy, worth=self._shows_something_new, inventory=True, follow=self._follow)
+        result = await read_and_assess(
+            obtain,
+            self._policy,
+            worth=self._shows_something_new,
+            inventory=True,
+            follow=self._follow,
+        )
         drawn_in = result.resources
         resources = await self._fingerprints.of_all(drawn_in) if drawn_in is not None else None
         links = None
         if self._links is not None and result.inventory is not None:
-            links = await self._links.digest([link["address"] for link in result.inventory.links], page.path)
+            links = await self._links.digest(
+                [link["address"] for link in result.inventory.links], page.path
+            )
         return replace(_new_reading(page, result, resources, self._policy), links=links)
 
-    async def _read_state(self, page: PlannedPage) -> NewReading:
-        """Read a state of a journey; it is read anew each time, since nothing tells beforehand whether it is as it was."""
+    def _leads_to(self, page: PlannedPageRow, fetched: Fetched) -> str | None:
+        """Return the path of another page of the site that the address redirects to; None where it
+        is a page itself, was asked for by name, or asks for a sign-in first."""
+        asked = self._origin + page.path
+        own = page_path(fetched.address, "", self._origin)
+        if (
+            self._sweep.scope == "given"
+            or own in (None, page_path(asked, "", self._origin))
+            or leads_to_sign_in(fetched, asked)
+        ):
+            return None
+        return own
+
+    async def _read_state(self, page: PlannedPageRow) -> NewReading:
+        """Read a state of a journey; it is read anew each time, since nothing tells beforehand
+        whether it is as it was."""
         address = self._origin + page.path
         state = next((state for state in self._states if state.path == page.path), None)
         if state is None:
-            return _unread(page, address, self._sweep.lens, Unreadable("file-missing", "the site has no such journey any more").problem)
+            return _unread(
+                page,
+                address,
+                self._sweep.lens,
+                Unreadable("file-missing", "the site has no such journey any more").problem,
+            )
 
-        async def obtain(wish: Wish) -> Obtained:
-            return replace(await self._reader.read_address(self._origin + state.begins_at, wish), address=address)
+        async def obtain(options: ReadOptions) -> Obtained:
+            return replace(
+                await self._reader.read_address(self._origin + state.begins_at, options),
+                address=address,
+            )
 
         result = await read_and_assess(
-            obtain, self._policy, state=state, worth=self._shows_something_new, inventory=True, follow=self._follow
+            obtain,
+            self._policy,
+            state=state,
+            worth=self._shows_something_new,
+            inventory=True,
+            follow=self._follow,
         )
         return _new_reading(page, result, None, self._policy)
 
-    async def _read_archived(self, archive: Archive, page: PlannedPage) -> NewReading:
+    async def _read_archived(self, archive: Archive, page: PlannedPageRow) -> NewReading:
         address = origin_of_archive(archive) + page.path
 
-        async def obtain(wish: Wish) -> Obtained:
-            return await self._reader.read_archived(archive, address, self._origin + page.path, wish)
+        async def obtain(options: ReadOptions) -> Obtained:
+            return await self._reader.read_archived(
+                archive, address, self._origin + page.path, options
+            )
 
-        result = await read_and_assess(obtain, self._policy, worth=self._shows_something_new, inventory=True)
+        result = await read_and_assess(
+            obtain, self._policy, worth=self._shows_something_new, inventory=True
+        )
         return _new_reading(page, result, None, self._policy)
 
     def _shows_something_new(self, assessment: Assessment) -> bool:
-        """Tell whether a page has a finding to be seen whose like was not pictured often enough in this sweep."""
-        pictured = self._occasion.pictured
-        keys = {key for one in assessment.findings if one.box is not None for key in (one.cause_key, one.shape_key) if key}
+        """Tell whether a page has a finding to be seen whose like was not pictured often enough in
+        this sweep."""
+        pictured = self._sweep_cache.pictured
+        keys = {
+            key
+            for one in assessment.findings
+            if one.box is not None
+            for key in (one.cause_key, one.shape_key)
+            if key
+        }
         fresh = [key for key in keys if pictured[key] < _PICTURES_OF_EACH]
         new = any(
-            pictured[one.cause_key] < _PICTURES_OF_EACH and (not one.shape_key or pictured[one.shape_key] < _PICTURES_OF_EACH)
+            pictured[one.cause_key] < _PICTURES_OF_EACH
+            and (not one.shape_key or pictured[one.shape_key] < _PICTURES_OF_EACH)
             for one in assessment.findings
             if one.box is not None
         )
@@ -312,42 +465,47 @@ class _BatchReader:
             pictured.update(fresh)
         return new
 
-    def _is_said_unchanged(self, page: PlannedPage) -> bool:
-        if self._sweep.scope != "changed" or page.known_id is None or page.changed_on is None or page.checked_at is None:
+    def _is_said_unchanged(self, page: PlannedPageRow) -> bool:
+        if (
+            self._sweep.scope != "changed"
+            or page.known_id is None
+            or page.changed_on is None
+            or page.checked_at is None
+        ):
             return False
         return page.changed_on < page.checked_at
 
-    async def _leads_where_it_led(self, page: PlannedPage) -> bool:
-        """Tell whether the links of the known reading lead to what they led to then; yes where nobody follows them."""
+    async def _leads_where_it_led(self, page: PlannedPageRow) -> bool:
+        """Tell whether the links of the known reading lead to what they led to then; yes where
+        nobody follows them."""
         if self._links is None or page.known_id is None:
             return True
         return page.links == await self._links.digest_of(page.known_id, page.path)
 
-    async def _is_unchanged(self, page: PlannedPage, fetched: Fetched) -> bool:
+    async def _is_unchanged(self, page: PlannedPageRow, fetched: Fetched) -> bool:
         """Tell whether the HTML and all that it draws in are those of the known reading."""
         if page.known_id is None or page.resources is None:
             return False
-        same = fetched.is_unmodified or f"sha256:{hashlib.sha256(fetched.body).hexdigest()}" == page.content_hash
+        same = fetched.is_unmodified or hash_of(fetched.body) == page.content_hash
         return same and await self._fingerprints.of_all(tuple(page.resources)) == page.resources
 
 
-def _unread(page: PlannedPage, address: str, lens: str, problem: Problem) -> NewReading:
-    return NewReading(
-        page_id=page.id, position=page.position, address=address, lens=lens, status="unreadable", problem_code=problem.code,
-        problem_says=problem.says, title="", language="", content_hash=None, elements=0, untested=[], ready=False, seconds=0.0, findings=[],
-        picture=None, picture_hash=None,
-    )  # fmt: skip
+def _unread(page: PlannedPageRow, address: str, lens: str, problem: Problem) -> NewReading:
+    result = PageResult(address=address, lens=lens, problem=problem)
+    return _new_reading(page, result, None, Policy())
 
 
 def kept_finding(finding: Finding) -> dict[str, Any]:
     """Return a finding with what is kept of it beside what reports show."""
-    return {**finding_dict(finding), "structure": finding.structure, "shape_key": finding.shape_key}
+    return {**as_dict(finding), "structure": finding.structure, "shape_key": finding.shape_key}
 
 
-def _new_reading(page: PlannedPage, result: PageResult, resources: Mapping[str, str] | None, policy: Policy) -> NewReading:
+def _new_reading(
+    page: PlannedPageRow, result: PageResult, resources: Mapping[str, str] | None, policy: Policy
+) -> NewReading:
     found = result.assessment.findings
     findings = [kept_finding(one) for one in found]
-    held = any(holds(finding, policy.hold) for finding in found)
+    held = any(finding_holds(finding, policy.hold) for finding in found)
     picture = result.picture
     return NewReading(
         page_id=page.id,
@@ -357,20 +515,23 @@ def _new_reading(page: PlannedPage, result: PageResult, resources: Mapping[str, 
         status=result.status,
         problem_code=result.problem.code if result.problem is not None else None,
         problem_says=result.problem.says if result.problem is not None else None,
+        http_status=result.problem.http_status if result.problem is not None else None,
         title=result.title,
         language=result.language,
         content_hash=result.content_hash,
         elements=result.elements,
-        untested=[{"check": item.check, "needs": item.needs} for item in result.assessment.untested],
+        untested=[
+            {"check": item.check, "needs": item.needs} for item in result.assessment.untested
+        ],
         ready=result.problem is None and not held,
         seconds=result.seconds,
         findings=findings,
         picture=picture,
-        picture_hash=f"sha256:{hashlib.sha256(picture).hexdigest()}" if picture is not None else None,
+        picture_hash=hash_of(picture) if picture is not None else None,
         etag=result.etag,
         last_modified=result.last_modified,
         resources=dict(resources) if resources is not None else None,
         left_out=result.assessment.left_out,
         inventory=result.inventory,
-        ways=result.ways,
+        page_views=result.page_views,
     )

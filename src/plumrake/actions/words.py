@@ -1,4 +1,5 @@
-"""A site's words: which are its own, and what may have been meant by one that is in no dictionary."""
+"""A site's words: which are its own, and what may have been meant by one that is in no
+dictionary."""
 
 from __future__ import annotations
 
@@ -8,9 +9,9 @@ from collections.abc import Sequence
 
 from plumrake.actions.ports import Connect
 from plumrake.actions.verdicts import apply_to_newest
-from plumrake.lenses.dictionaries import DictionaryUnreadable, lexicon
 from plumrake.records import words
 from plumrake.records.queries import Connection
+from plumrake.spelling.dictionaries import DictionaryUnreadable, lexicon
 
 _one_at_a_time = asyncio.Semaphore(1)
 
@@ -22,7 +23,8 @@ class NoDictionary(ValueError):
 
 
 async def add_words(connection: Connection, site_id: int, new: Sequence[str], by: int) -> int:
-    """Make words a site's own; what the newest sweeps found of them is fine at once. Return how many are new."""
+    """Make words a site's own; what the newest sweeps found of them is fine at once. Return how
+    many are new."""
     async with connection.transaction():
         added = await words.add(connection, site_id, new, by)
         await apply_to_newest(connection, site_id)
@@ -30,7 +32,8 @@ async def add_words(connection: Connection, site_id: int, new: Sequence[str], by
 
 
 async def drop_word(connection: Connection, site_id: int, word: str) -> bool:
-    """Let a word be doubtful again: at once where the newest sweeps found it, elsewhere with the next. False where it is not the site's own."""
+    """Let a word be doubtful again: at once where the newest sweeps found it, elsewhere with the
+    next. False where it is not the site's own."""
     async with connection.transaction():
         dropped = await words.drop(connection, site_id, word)
         await apply_to_newest(connection, site_id)
@@ -38,7 +41,8 @@ async def drop_word(connection: Connection, site_id: int, word: str) -> bool:
 
 
 async def warm_up(connect: Connect) -> None:
-    """Read the dictionaries of the languages that sites are in, so that the gate's first question does not wait for that."""
+    """Read the dictionaries of the languages that sites are in, so that the gate's first question
+    does not wait for that."""
     async with connect() as connection:
         used = await words.languages(connection)
     for known in filter(None, map(lexicon, used)):
@@ -47,10 +51,14 @@ async def warm_up(connect: Connect) -> None:
 
 
 async def suggest(word: str, language: str) -> list[str]:
-    """Return up to six words that may have been meant; that takes a second or more. Raises ``NoDictionary``."""
+    """Return up to six words that may have been meant; that takes a second or more. Raises
+    ``NoDictionary``."""
     known = await asyncio.to_thread(lexicon, language)
     if known is None:
-        raise NoDictionary(f"language: there is no dictionary for '{language}' on this machine; install hunspell's, or write another tag")
+        raise NoDictionary(
+            f"language: there is no dictionary for '{language}' on this machine; install "
+            "hunspell's, or write another tag"
+        )
     async with _one_at_a_time:
         try:
             return await asyncio.to_thread(known.suggest, word)

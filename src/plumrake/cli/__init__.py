@@ -1,1 +1,2 @@
-"""The command line: terminal input and output only. Served commands talk to the service through the client library."""
+"""The command line: terminal input and output only. Served commands talk to the service through the
+client library."""

@@ -7,8 +7,9 @@ import json
 import click
 
 from plumrake.cli.errors import Exit, fail
+from plumrake.cli.terminal import echo
+from plumrake.core.colours import NotAColour, contrast, parse, truncated
 from plumrake.core.registry import Check, catalogue
-from plumrake.core.style.colours import NotAColour, contrast, parse, truncated
 from plumrake.core.style.nearest import proposals
 
 
@@ -25,19 +26,37 @@ def colours_command(text: str, background: str, as_json: bool) -> None:
         fail(str(error), Exit.USAGE)
     ratio = contrast(above, below)
     limits = {"AA": 4.5, "AA large": 3.0, "AAA": 7.0, "AAA large": 4.5}
-    offers = {name: proposals(above, below, limit) for name, limit in limits.items() if ratio < limit}
+    offers = {
+        name: proposals(above, below, limit) for name, limit in limits.items() if ratio < limit
+    }
     if as_json:
-        click.echo(json.dumps({
-            "text": above.hex(), "background": below.hex(), "ratio": truncated(ratio),
-            "passes": {name: ratio >= limit for name, limit in limits.items()},
-            "proposals": {name: [{"change": o.change, "colour": o.colour, "ratio": truncated(o.ratio)} for o in found] for name, found in offers.items()},
-        }, indent=2))  # fmt: skip
+        echo(
+            json.dumps(
+                {
+                    "text": above.hex(),
+                    "background": below.hex(),
+                    "ratio": truncated(ratio),
+                    "passes": {name: ratio >= limit for name, limit in limits.items()},
+                    "proposals": {
+                        name: [
+                            {"change": o.change, "colour": o.colour, "ratio": truncated(o.ratio)}
+                            for o in found
+                        ]
+                        for name, found in offers.items()
+                    },
+                },
+                indent=2,
+            )
+        )
         return
-    click.echo(f"{above.hex()} on {below.hex()}: {truncated(ratio):.2f}:1")
+    echo(f"{above.hex()} on {below.hex()}: {truncated(ratio):.2f}:1")
     for name, limit in limits.items():
-        click.echo(f"  {name:<10}{limit:g}:1  {'passes' if ratio >= limit else 'fails'}")
+        echo(f"  {name:<10}{limit:g}:1  {'passes' if ratio >= limit else 'fails'}")
         for offer in offers.get(name, []):
-            click.echo(f"             nearest passing {offer.change} colour: {offer.colour} ({truncated(offer.ratio):.2f}:1)")
+            echo(
+                f"             nearest passing {offer.change} colour: {offer.colour} "
+                f"({truncated(offer.ratio):.2f}:1)"
+            )
 
 
 @click.command("checks")
@@ -48,31 +67,52 @@ def checks_command(identifier: str | None, as_json: bool) -> None:
     known = catalogue()
     if identifier is None:
         if as_json:
-            click.echo(json.dumps([_as_dict(check) for check in known.values()], indent=2, ensure_ascii=False))
+            echo(
+                json.dumps(
+                    [_as_dict(check) for check in known.values()], indent=2, ensure_ascii=False
+                )
+            )
             return
         for check in known.values():
-            click.echo(f"{check.id:<34}{check.weight.value:<10}{check.title}")
+            echo(f"{check.id:<34}{check.weight.value:<10}{check.title}")
         return
     if identifier not in known:
         fail(f"no check is called '{identifier}'; 'plumrake checks' lists them", Exit.USAGE)
     check = known[identifier]
-    click.echo(json.dumps(_as_dict(check), indent=2, ensure_ascii=False) if as_json else _help_page(check))
+    echo(
+        json.dumps(_as_dict(check), indent=2, ensure_ascii=False) if as_json else _help_page(check)
+    )
 
 
 def _as_dict(check: Check) -> dict[str, object]:
     return {
-        "id": check.id, "title": check.title, "weight": check.weight.value, "criteria": list(check.criteria),
-        "needs": sorted(check.needs), "act_rule": check.act_rule, "parameters": dict(check.parameters),
-        "summary": check.help.summary, "sections": dict(check.help.sections),
-    }  # fmt: skip
+        "id": check.id,
+        "title": check.title,
+        "weight": check.weight.value,
+        "criteria": list(check.criteria),
+        "needs": sorted(check.needs),
+        "act_rule": check.act_rule,
+        "parameters": dict(check.parameters),
+        "summary": check.help.summary,
+        "sections": dict(check.help.sections),
+    }
 
 
 def _help_page(check: Check) -> str:
     facts = [f"{check.id} · {check.weight.value}"]
-    facts.append(f"WCAG {', '.join(check.criteria)}" if check.criteria else "good practice, beyond WCAG's criteria")
+    facts.append(
+        f"WCAG {', '.join(check.criteria)}"
+        if check.criteria
+        else "good practice, beyond WCAG's criteria"
+    )
     if check.act_rule:
         facts.append(f"ACT rule {check.act_rule}")
     sections = [f"{heading}\n\n{body}" for heading, body in check.help.sections.items()]
     if check.parameters:
-        sections.append("Parameters\n\n" + "\n".join(f"    {name} = {value!r}" for name, value in check.parameters.items()))
-    return "\n\n".join([check.title, " · ".join(facts), check.help.summary, *sections]).replace("``", "`")
+        sections.append(
+            "Parameters\n\n"
+            + "\n".join(f"    {name} = {value!r}" for name, value in check.parameters.items())
+        )
+    return "\n\n".join([check.title, " · ".join(facts), check.help.summary, *sections]).replace(
+        "``", "`"
+    )

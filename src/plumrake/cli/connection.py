@@ -1,4 +1,5 @@
-"""How served commands reach the service: which server, which token, and errors as one line with their exit status."""
+"""How served commands reach the service: which server, which token, and errors as one line with
+their exit status."""
 
 from __future__ import annotations
 
@@ -14,13 +15,26 @@ import click
 from pydantic import ValidationError
 
 from plumrake.cli.errors import Exit, fail
-from plumrake.client import ConflictError, NotAllowed, NotFound, NotSignedIn, NotValid, PlumRake, PlumRakeError
+from plumrake.client import (
+    ConflictError,
+    NotAllowed,
+    NotFound,
+    NotSignedIn,
+    NotValid,
+    PlumRake,
+    PlumRakeError,
+)
+from plumrake.invalid import sentence
 
 _DEFAULT_SERVER = "http://127.0.0.1:8600"
 
 
 def _credentials_file() -> Path:
-    return Path(os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config") / "plumrake" / "tokens.json"
+    return (
+        Path(os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config")
+        / "plumrake"
+        / "tokens.json"
+    )
 
 
 def kept_token(server: str) -> str | None:
@@ -53,21 +67,26 @@ def errors_as_lines() -> Iterator[None]:
     try:
         yield
     except (NotSignedIn, NotAllowed) as error:
-        hint = "; sign in with 'plumrake login'" if error.code == "not-signed-in" else ""
-        fail(f"{error}{hint}", Exit.REFUSED)
+        signed_out = error.code == "not-signed-in"
+        fail("sign in first, with 'plumrake login'" if signed_out else str(error), Exit.REFUSED)
     except (NotFound, NotValid, ConflictError) as error:
         fail(str(error), Exit.USAGE)
     except PlumRakeError as error:
         fail(str(error), Exit.UNREAD)
     except ValidationError as error:
-        first = error.errors()[0]
-        fail(f"{'.'.join(map(str, first['loc']))}: {first['msg'].removeprefix('Value error, ')}", Exit.USAGE)
+        fail(sentence(error.errors()[0]), Exit.USAGE)
 
 
 def served(command: Callable[..., Any]) -> Callable[..., Any]:
     """Give a command ``--server`` and, as its first argument, a client for it."""
 
-    @click.option("--server", envvar="PLUMRAKE_SERVER", default=_DEFAULT_SERVER, show_default=True, help="The service's address.")
+    @click.option(
+        "--server",
+        envvar="PLUMRAKE_SERVER",
+        default=_DEFAULT_SERVER,
+        show_default=True,
+        help="The service's address.",
+    )
     @functools.wraps(command)
     def with_client(*args: Any, server: str, **options: Any) -> Any:
         server = server.rstrip("/")

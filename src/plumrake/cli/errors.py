@@ -6,7 +6,7 @@ import sys
 from enum import IntEnum
 from typing import NoReturn
 
-import click
+from plumrake.cli.terminal import echo
 
 
 class Exit(IntEnum):
@@ -21,10 +21,10 @@ class Exit(IntEnum):
 
 def fail(message: str, status: Exit) -> NoReturn:
     """Say what is wrong in one line on stderr and leave with ``status``."""
-    click.echo(f"plumrake: {' '.join(message.split())}", err=True)
+    echo(f"plumrake: {' '.join(message.split())}", err=True)
     sys.exit(status)
 
 
 def notice(message: str) -> None:
     """Say on stderr what the user should know but need not act on."""
-    click.echo(f"plumrake: {message}", err=True)
+    echo(f"plumrake: {message}", err=True)

@@ -12,14 +12,34 @@ import click
 from plumrake import models
 from plumrake.cli.connection import served
 from plumrake.cli.errors import Exit, fail, notice
-from plumrake.cli.shared import as_json_option, check_option, counted, edition_option, owner_choice, person_named, print_json, weight_option
+from plumrake.cli.shared import (
+    as_json_option,
+    check_option,
+    counted,
+    environment_option,
+    owner_choice,
+    person_named,
+    print_json,
+    weight_option,
+)
+from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake, PlumRakeError
+from plumrake.models.labels import state_label
 
 _STATES = list(get_args(models.FixState))
-_SAID = {"in_hand": "in hand", "handed_in": "handed in"}
-due_option = click.option("--due", "due_on", type=click.DateTime(["%Y-%m-%d"]), metavar="DATE", help="By when, as 2026-12-24.")
-why_option = click.option("--why", default="", metavar="WORDS", help="Kept with the move; @name tells somebody.")
-to_option = click.option("--to", "to_person", metavar="PERSON", help="E-mail address, or what stands before its @.")
+due_option = click.option(
+    "--due",
+    "due_on",
+    type=click.DateTime(["%Y-%m-%d"]),
+    metavar="DATE",
+    help="By when, as 2026-12-24.",
+)
+why_option = click.option(
+    "--why", default="", metavar="WORDS", help="Kept with the move; @name tells somebody."
+)
+to_option = click.option(
+    "--to", "to_person", metavar="PERSON", help="E-mail address, or what stands before its @."
+)
 group_option = click.option("--to-group", metavar="GROUP", help="A group's name.")
 
 
@@ -30,11 +50,13 @@ group_option = click.option("--to-group", metavar="GROUP", help="A group's name.
 @click.option("--owner", metavar="PERSON", help="E-mail address, or what stands before its @.")
 @click.option("--unowned", is_flag=True, default=None, help="That nobody has.")
 @click.option("--late", is_flag=True, default=None, help="Whose day is over.")
-@edition_option
+@environment_option
 @check_option
 @weight_option
 @click.option("--path", metavar="PATH", help="Pages whose path begins so.")
-@click.option("--sort", type=click.Choice(["reach", "due", "change"]), default="reach", show_default=True)
+@click.option(
+    "--sort", type=click.Choice(["reach", "due", "change"]), default="reach", show_default=True
+)
 @click.option("--most", type=int, default=200, show_default=True, help="Show so many.")
 @as_json_option
 @served
@@ -55,13 +77,19 @@ def fixes_command(
     if site is None:
         fail("say of which site with --site, or --mine for your own", Exit.USAGE)
     owner_id = person_named(rake, owner).id if owner is not None else None
-    found = list(islice(rake.fixes.list(site, state=list(states) or None, owner=owner_id, **filters), most))
+    found = list(
+        islice(rake.fixes.list(site, state=list(states) or None, owner=owner_id, **filters), most)
+    )
     if as_json:
         print_json(found)
         return
     for fix in found:
-        click.echo(_line(fix))
-    click.echo(f"{counted(len(found), 'fix', 'fixes')}; 'plumrake fix show ID' shows one" if found else "no fix")
+        echo(_line(fix))
+    echo(
+        f"{counted(len(found), 'fix', 'fixes')}; 'plumrake fix show ID' shows one"
+        if found
+        else "no fix"
+    )
 
 
 def _show_desk(rake: PlumRake, site: str | None, *, as_json: bool) -> None:
@@ -70,26 +98,36 @@ def _show_desk(rake: PlumRake, site: str | None, *, as_json: bool) -> None:
         print_json(desk)
         return
     for page in desk.pages:
-        click.echo(f"{page.site} {page.edition}  {page.path}")
+        echo(f"{page.site} {page.environment}  {page.path}")
         for fix in page.fixes:
-            click.echo(f"  {_line(fix, with_owner=False)}")
-    live = desk.open + desk.in_hand + desk.returned
-    click.echo(
-        f"{counted(live, 'fix', 'fixes')} to mend on {counted(len(desk.pages), 'page')}, {desk.late} late, {desk.handed_in} handed in"
+            echo(f"  {_line(fix, with_owner=False)}")
+    live = desk.open + desk.in_hand + desk.reopened
+    echo(
+        (
+            f"{counted(live, 'fix', 'fixes')} to mend on {counted(len(desk.pages), 'page')}, "
+            f"{desk.late} late, {desk.handed_in} handed in"
+        )
         if desk.pages
         else "nothing is on your desk"
     )
 
 
 def _line(fix: models.Fix, *, with_owner: bool = True) -> str:
-    due = f"  due {fix.due_on:%Y-%m-%d}{' LATE' if fix.late else ''}" if fix.due_on is not None else ""
+    due = (
+        f"  due {fix.due_on:%Y-%m-%d}{' LATE' if fix.late else ''}"
+        if fix.due_on is not None
+        else ""
+    )
     owner = f"  {fix.owner or fix.group or 'nobody'}" if with_owner else ""
-    where = f"{fix.path}" if fix.pages == 1 else f"{fix.path} and {counted(fix.pages - 1, 'other page')}"
-    return f"{fix.id:>6}  {_said(fix.state):<9}  {fix.weight:<8}  {fix.says}\n{'':>19}{where}{owner}{due}"
-
-
-def _said(state: str) -> str:
-    return _SAID.get(state, state)
+    where = (
+        f"{fix.path}"
+        if fix.pages == 1
+        else f"{fix.path} and {counted(fix.pages - 1, 'other page')}"
+    )
+    return (
+        f"{fix.id:>6}  {state_label(fix.state, fix.reopened_after):<11}  {fix.weight:<8}  "
+        f"{fix.says}\n{'':>19}{where}{owner}{due}"
+    )
 
 
 @click.group("fix")
@@ -100,39 +138,78 @@ def fix_group() -> None:
 @fix_group.command("make")
 @click.argument("site")
 @click.argument("causes", nargs=-1)
-@click.option("--finding", "findings", type=int, multiple=True, metavar="NUMBER", help="Of one place; repeatable.")
-@click.option("--all", "everything", is_flag=True, help="Every sure fault that is not handed out yet and that the filters let through.")
+@click.option(
+    "--finding",
+    "findings",
+    type=int,
+    multiple=True,
+    metavar="NUMBER",
+    help="Of one place; repeatable.",
+)
+@click.option(
+    "--all",
+    "everything",
+    is_flag=True,
+    help="Every sure fault that is not handed out yet and that the filters let through.",
+)
 @check_option
 @weight_option
-@click.option("--template", "by_template", is_flag=True, default=None, help="With --all: only what a template prints.")
+@click.option(
+    "--template",
+    "by_template",
+    is_flag=True,
+    default=None,
+    help="With --all: only what a template prints.",
+)
 @to_option
 @group_option
 @due_option
 @why_option
-@edition_option
+@environment_option
 @served
 def make_fixes(
-    rake: PlumRake, site: str, causes: tuple[str, ...], findings: tuple[int, ...], everything: bool, to_person: str | None, to_group: str | None,
-    due_on: datetime | None, why: str, edition: models.Edition | None, **filters: Any,
-) -> None:  # fmt: skip
-    """Hand out CAUSES of the newest sweep of SITE, or all that filters let through: to somebody, or each to whoever answers for its pages."""
+    rake: PlumRake,
+    site: str,
+    causes: tuple[str, ...],
+    findings: tuple[int, ...],
+    everything: bool,
+    to_person: str | None,
+    to_group: str | None,
+    due_on: datetime | None,
+    why: str,
+    environment: models.Environment | None,
+    **filters: Any,
+) -> None:
+    """Hand out CAUSES of the newest sweep of SITE, or all that filters let through: to somebody, or
+    each to whoever answers for its pages."""
     if everything:
-        wanted = rake.causes.list(site, edition=edition, outcome="failed", handed_out=False, **filters)
+        wanted = rake.causes.list(
+            site, environment=environment, outcome="failed", handed_out=False, **filters
+        )
         causes = tuple(dict.fromkeys([*causes, *(cause.key for cause in wanted)]))
         if not causes:
-            click.echo("every such cause is handed out already")
+            echo("every such cause is handed out already")
             return
     elif any(filters.values()):
         fail("--check, --weight and --template choose among all: say --all too", Exit.USAGE)
     if not causes and not findings:
-        fail(f"name at least one cause ('plumrake causes {site}' lists them) or --finding", Exit.USAGE)
+        fail(
+            f"name at least one cause ('plumrake causes {site}' lists them) or --finding",
+            Exit.USAGE,
+        )
     owner = owner_choice(rake, to_person, to_group)
     made = rake.fixes.hand_out(
-        site, causes=causes, findings=findings, edition=edition, owner=owner, due_on=due_on.date() if due_on else None, why=why
+        site,
+        causes=causes,
+        findings=findings,
+        environment=environment,
+        owner=owner,
+        due_on=due_on.date() if due_on else None,
+        why=why,
     )
     for fix in made:
-        click.echo(_line(fix))
-    click.echo(f"{counted(len(made), 'fix', 'fixes')} handed out")
+        echo(_line(fix))
+    echo(f"{counted(len(made), 'fix', 'fixes')} handed out")
 
 
 @fix_group.command("show")
@@ -146,34 +223,50 @@ def show_fix(rake: PlumRake, number: int, places: bool, as_json: bool) -> None:
     if as_json:
         print_json(fix)
         return
-    click.echo(f"fix {fix.id}: {fix.says}\n")
-    click.echo(f"  check    {fix.check} ({fix.weight}){', printed by a template' if fix.by_template else ''}")
-    click.echo(f"  where    {fix.site} {fix.edition}, {fix.path}; {counted(fix.places, 'place')} on {counted(fix.pages, 'page')}")
-    click.echo(f"  state    {_said(fix.state)}{_came_back(fix)}")
-    click.echo(
-        f"  owner    {fix.owner or fix.group or 'nobody'}{f', by {fix.due_on:%Y-%m-%d}' if fix.due_on else ''}{' LATE' if fix.late else ''}"
+    echo(f"fix {fix.id}: {fix.says}\n")
+    echo(
+        f"  check    {fix.check} "
+        f"({fix.weight}){', printed by a template' if fix.by_template else ''}"
     )
+    echo(
+        f"  where    {fix.site} {fix.environment}, {fix.path}; "
+        f"{counted(fix.places, 'place')} on {counted(fix.pages, 'page')}"
+    )
+    echo(f"  state    {state_label(fix.state, fix.reopened_after)}{_came_back(fix)}")
+    due = f", by {fix.due_on:%Y-%m-%d}" if fix.due_on else ""
+    late = " LATE" if fix.late else ""
+    echo(f"  owner    {fix.owner or fix.group or 'nobody'}{due}{late}")
     for link in fix.links:
-        click.echo(f"  link     {link}")
+        echo(f"  link     {link}")
     if fix.proposal is not None:
-        click.echo(f"  proposal {fix.proposal.get('says', fix.proposal)}")
+        echo(f"  proposal {fix.proposal.get('says', fix.proposal)}")
     for event in fix.events:
-        change = f"{_said(event.before)} → {_said(event.after)}" if event.before != event.after and event.before else ""
+        change = (
+            f"{state_label(event.before)} → {state_label(event.after, event.before)}"
+            if event.before != event.after and event.before
+            else ""
+        )
         says = ": ".join(part for part in (change, event.why) if part)
-        click.echo(f"  {event.at:%Y-%m-%d %H:%M}  {event.by or event.actor}  {event.move.replace('_', ' ')}{f'  {says}' if says else ''}")
+        echo(
+            f"  {event.at:%Y-%m-%d %H:%M}  {event.by or event.actor}  "
+            f"{event.move.replace('_', ' ')}{f'  {says}' if says else ''}"
+        )
     if places:
         for place in rake.fixes.places(number):
-            click.echo(f"  {'there' if place.there else 'gone '}  {place.path}  {place.selector or ''}")
+            echo(f"  {'there' if place.there else 'gone '}  {place.path}  {place.selector or ''}")
     if fix.moves:
-        click.echo(f"  you can  {', '.join(move.replace('_', '-') for move in fix.moves)}")
+        echo(f"  you can  {', '.join(move.replace('_', '-') for move in fix.moves)}")
 
 
 def _came_back(fix: models.Fix) -> str:
-    return f", came back {counted(fix.times_returned, 'time')}" if fix.times_returned else ""
+    return f", found again {counted(fix.times_reopened, 'time')}" if fix.times_reopened else ""
 
 
-def _move(rake: PlumRake, numbers: tuple[int, ...], move: models.FixMoveName, why: str, **rest: Any) -> None:
-    """Move fixes one by one; say what became of each, and end with status 4 or 2 where one was refused."""
+def _move(
+    rake: PlumRake, numbers: tuple[int, ...], move: models.FixMoveName, why: str, **rest: Any
+) -> None:
+    """Move fixes one by one; say what became of each, and end with status 4 or 2 where one was
+    refused."""
     status = Exit.DONE
     for number in numbers:
         try:
@@ -182,8 +275,15 @@ def _move(rake: PlumRake, numbers: tuple[int, ...], move: models.FixMoveName, wh
             notice(f"fix {number}: {error}")
             status = Exit.REFUSED if error.status in (401, 403) else Exit.USAGE
             continue
-        proof = f"; sweep {moved.proof_sweep} reads its pages again" if move == "hand_in" and moved.proof_sweep else ""
-        click.echo(f"fix {number} is {_said(moved.state)}, {moved.owner or moved.group or 'nobody'}'s{proof}")
+        proof = (
+            f"; sweep {moved.proof_sweep} reads its pages again"
+            if move == "hand_in" and moved.proof_sweep
+            else ""
+        )
+        echo(
+            f"fix {number} is {state_label(moved.state, moved.reopened_after)}, "
+            f"{moved.owner or moved.group or 'nobody'}'s{proof}"
+        )
     if status != Exit.DONE:
         sys.exit(status)
 
@@ -235,17 +335,26 @@ def withdraw(rake: PlumRake, numbers: tuple[int, ...], why: str) -> None:
 @why_option
 @served
 def assign(
-    rake: PlumRake, numbers: tuple[int, ...], to_person: str | None, to_group: str | None, due_on: datetime | None, why: str
+    rake: PlumRake,
+    numbers: tuple[int, ...],
+    to_person: str | None,
+    to_group: str | None,
+    due_on: datetime | None,
+    why: str,
 ) -> None:
     """Hand fixes to somebody else, or to nobody."""
     owner = owner_choice(rake, to_person, to_group) or models.OwnerChoice()
-    _move(rake, numbers, "assign", why, owner=owner, **({"due_on": due_on.date()} if due_on else {}))
+    _move(
+        rake, numbers, "assign", why, owner=owner, **({"due_on": due_on.date()} if due_on else {})
+    )
 
 
 @fix_group.command("note")
 @_numbers
 @click.argument("words")
-@click.option("--link", "links", multiple=True, metavar="ADDRESS", help="Something to look at; repeatable.")
+@click.option(
+    "--link", "links", multiple=True, metavar="ADDRESS", help="Something to look at; repeatable."
+)
 @served
 def note(rake: PlumRake, numbers: tuple[int, ...], words: str, links: tuple[str, ...]) -> None:
     """Write WORDS to fixes; @name tells somebody at once."""
@@ -265,17 +374,32 @@ def due(rake: PlumRake, numbers: tuple[int, ...], day: datetime, why: str) -> No
 @fix_group.command("waive")
 @_numbers
 @click.option("--reason", required=True, metavar="WORDS")
-@click.option("--until", "ends_on", type=click.DateTime(["%Y-%m-%d"]), required=True, metavar="DATE", help="The last day, as 2026-12-24.")
+@click.option(
+    "--until",
+    "ends_on",
+    type=click.DateTime(["%Y-%m-%d"]),
+    required=True,
+    metavar="DATE",
+    help="The last day, as 2026-12-24.",
+)
 @served
 def waive(rake: PlumRake, numbers: tuple[int, ...], reason: str, ends_on: datetime) -> None:
     """Accept what fixes are about until a day; then they are open again."""
     for number in numbers:
         fix = rake.fixes.show(number)
         if fix.finding_id is None:
-            fail(f"fix {number} has no finding that could be waived; sweep the site first", Exit.USAGE)
+            fail(
+                f"fix {number} has no finding that could be waived; sweep the site first",
+                Exit.USAGE,
+            )
         scope = "place" if fix.place_key is not None else "cause"
-        waiver = rake.decisions.waive(fix.finding_id, scope=scope, reason=reason, ends_on=ends_on.date())
-        click.echo(f"fix {number} is waived until {waiver.ends_on:%Y-%m-%d} (waiver {waiver.id}, {counted(waiver.covers, 'finding')})")
+        waiver = rake.decisions.waive(
+            fix.finding_id, scope=scope, reason=reason, ends_on=ends_on.date()
+        )
+        echo(
+            f"fix {number} is waived until {waiver.ends_on:%Y-%m-%d} (waiver {waiver.id}, "
+            f"{counted(waiver.covers, 'finding')})"
+        )
 
 
 @click.command("history")
@@ -286,7 +410,15 @@ def waive(rake: PlumRake, numbers: tuple[int, ...], reason: str, ends_on: dateti
 @click.option("--most", type=int, default=100, show_default=True, help="Show so many.")
 @as_json_option
 @served
-def history_command(rake: PlumRake, site: str, cause: str | None, path: str | None, person: str | None, most: int, as_json: bool) -> None:
+def history_command(
+    rake: PlumRake,
+    site: str,
+    cause: str | None,
+    path: str | None,
+    person: str | None,
+    most: int,
+    as_json: bool,
+) -> None:
     """Say who did what with the fixes of SITE, the newest first."""
     who = person_named(rake, person).id if person is not None else None
     found = list(islice(rake.fixes.history(site, cause=cause, path=path, person=who), most))
@@ -294,13 +426,16 @@ def history_command(rake: PlumRake, site: str, cause: str | None, path: str | No
         print_json(found)
         return
     for event in found:
-        change = f" → {_said(event.after)}" if event.before != event.after else ""
-        click.echo(
-            f"{event.at:%Y-%m-%d %H:%M}  {event.by or event.actor}: {event.move.replace('_', ' ')}{change}  (fix {event.fix_id}, {event.path})"
+        change = (
+            f" → {state_label(event.after, event.before)}" if event.before != event.after else ""
         )
-        click.echo(f"{'':>18}{event.why or event.says}")
+        echo(
+            f"{event.at:%Y-%m-%d %H:%M}  {event.by or event.actor}: "
+            f"{event.move.replace('_', ' ')}{change}  (fix {event.fix_id}, {event.path})"
+        )
+        echo(f"{'':>18}{event.why or event.says}")
     if not found:
-        click.echo("nothing happened yet")
+        echo("nothing happened yet")
 
 
 @click.command("judge")
@@ -311,7 +446,10 @@ def history_command(rake: PlumRake, site: str, cause: str | None, path: str | No
 def judge_command(rake: PlumRake, finding: int, answer: str, note: str) -> None:
     """Answer a doubtful FINDING: it is a fault, or it is fine."""
     judgement = rake.decisions.judge(finding, answer, note)
-    click.echo(f"{judgement.check} on {judgement.path} is judged {judgement.answer}; it lapses when the place changes")
+    echo(
+        f"{judgement.check} on {judgement.path} is judged {judgement.answer}; it lapses when "
+        "the place changes"
+    )
 
 
 @click.command("judgements")
@@ -327,9 +465,12 @@ def judgements_command(rake: PlumRake, site: str, lapsed: bool | None, as_json: 
         return
     for one in found:
         state = f"  LAPSED {one.lapsed_at:%Y-%m-%d}" if one.lapsed_at is not None else ""
-        click.echo(f"{one.id:>6}  {one.answer:<6}  {one.check}  {one.path}{state}\n{'':>16}{one.says}\n{'':>16}{one.judged_by}: {one.note}")
+        echo(
+            f"{one.id:>6}  {one.answer:<6}  {one.check}  "
+            f"{one.path}{state}\n{'':>16}{one.says}\n{'':>16}{one.judged_by}: {one.note}"
+        )
     if not found:
-        click.echo("no judgement")
+        echo("no judgement")
 
 
 @click.command("waivers")
@@ -339,26 +480,40 @@ def judgements_command(rake: PlumRake, site: str, lapsed: bool | None, as_json: 
 @click.option("--end", "ends", type=int, metavar="NUMBER", help="End this one now.")
 @as_json_option
 @served
-def waivers_command(rake: PlumRake, site: str, in_force: bool | None, as_csv: bool, ends: int | None, as_json: bool) -> None:
+def waivers_command(
+    rake: PlumRake, site: str, in_force: bool | None, as_csv: bool, ends: int | None, as_json: bool
+) -> None:
     """List what was accepted on SITE: reason, reach, who, until when."""
     if ends is not None:
         rake.decisions.end_waiver(site, ends)
-        click.echo(f"waiver {ends} is over; what it covered counts again")
+        echo(f"waiver {ends} is over; what it covered counts again")
         return
     if as_csv:
-        click.echo(rake.decisions.waivers_as_csv(site), nl=False)
+        echo(rake.decisions.waivers_as_csv(site), nl=False)
         return
     found = list(rake.decisions.waivers(site, in_force=in_force))
     if as_json:
         print_json(found)
         return
     for one in found:
-        over = f"over since {one.ended_at:%Y-%m-%d}" if one.ended_at is not None else f"until {one.ends_on:%Y-%m-%d}{_over(one.ends_on)}"
-        reach = {"place": f"one place on {one.path}", "page": f"on {one.path}", "cause": "wherever it occurs", "check": f"on {one.pattern}"}
-        click.echo(f"{one.id:>6}  {one.check}  {reach[one.scope]}, {over}; covers {counted(one.covers, 'finding')}")
-        click.echo(f"{'':>8}{one.says}\n{'':>8}{one.granted_by}: {one.reason}")
+        over = (
+            f"over since {one.ended_at:%Y-%m-%d}"
+            if one.ended_at is not None
+            else f"until {one.ends_on:%Y-%m-%d}{_over(one.ends_on)}"
+        )
+        reach = {
+            "place": f"one place on {one.path}",
+            "page": f"on {one.path}",
+            "cause": "wherever it occurs",
+            "check": f"on {one.pattern}",
+        }
+        echo(
+            f"{one.id:>6}  {one.check}  {reach[one.scope]}, {over}; covers "
+            f"{counted(one.covers, 'finding')}"
+        )
+        echo(f"{'':>8}{one.says}\n{'':>8}{one.granted_by}: {one.reason}")
     if not found:
-        click.echo("no waiver")
+        echo("no waiver")
 
 
 def _over(day: date) -> str:

@@ -7,11 +7,14 @@ import socket
 import click
 
 from plumrake.cli.connection import errors_as_lines, keep_token
+from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
 
 @click.command("login")
-@click.option("--server", envvar="PLUMRAKE_SERVER", default="http://127.0.0.1:8600", show_default=True)
+@click.option(
+    "--server", envvar="PLUMRAKE_SERVER", default="http://127.0.0.1:8600", show_default=True
+)
 @click.option("--email", prompt=True)
 @click.option("--password", prompt=True, hide_input=True)
 def login_command(server: str, email: str, password: str) -> None:
@@ -21,4 +24,4 @@ def login_command(server: str, email: str, password: str) -> None:
         me = rake.people.sign_in(email, password)
         token = rake.people.make_token(f"plumrake on {socket.gethostname()}", ["read", "write"])
     file = keep_token(server, token.secret or "")
-    click.echo(f"signed in as {me.name} ({me.role}); the token is in {file}")
+    echo(f"signed in as {me.name} ({me.role}); the token is in {file}")

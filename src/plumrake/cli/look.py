@@ -14,16 +14,25 @@ import click
 from rich.console import Console
 from rich.progress import Progress
 
-from plumrake.actions.look import LookSettings, Target, look, resolve_targets, state_targets, with_site_findings
+from plumrake.actions.look import (
+    LookSettings,
+    Target,
+    look,
+    resolve_targets,
+    state_targets,
+    with_site_findings,
+)
 from plumrake.actions.reading import PageResult
 from plumrake.cli.errors import Exit, fail, notice
 from plumrake.cli.policy import policy_for
+from plumrake.cli.terminal import echo
+from plumrake.core.decisions import finding_holds
 from plumrake.core.journeys import BadJourneys, parse_journeys, states_of
 from plumrake.core.policy import HOLDS
 from plumrake.lenses.rendered.unprivileged import find_browser
 from plumrake.reports.as_json import to_json
 from plumrake.reports.as_text import to_text
-from plumrake.reports.shape import Reported, holds
+from plumrake.reports.pages import Reported
 
 _PLAIN_EVERY = 5.0
 
@@ -35,10 +44,25 @@ _PLAIN_EVERY = 5.0
     type=click.Choice(["rendered", "markup"]),
     help="Read in a browser, or the HTML alone. Default: rendered where there is a browser.",
 )
-@click.option("--only", multiple=True, metavar="AREA[/SLUG]", help="Only this area or check; repeatable.")
-@click.option("--without", multiple=True, metavar="AREA[/SLUG]", help="Not this area or check; repeatable.")
-@click.option("--region", "regions", multiple=True, metavar="CSS", help="Report only what lies in this part of the page; repeatable.")
-@click.option("--leave-out", multiple=True, metavar="CSS", help="Report nothing of this part of the page; repeatable.")
+@click.option(
+    "--only", multiple=True, metavar="AREA[/SLUG]", help="Only this area or check; repeatable."
+)
+@click.option(
+    "--without", multiple=True, metavar="AREA[/SLUG]", help="Not this area or check; repeatable."
+)
+@click.option(
+    "--scope",
+    "scope",
+    multiple=True,
+    metavar="CSS",
+    help="Report only what lies in this part of the page; repeatable.",
+)
+@click.option(
+    "--leave-out",
+    multiple=True,
+    metavar="CSS",
+    help="Report nothing of this part of the page; repeatable.",
+)
 @click.option("--wait-for", metavar="CSS", help="Rendered lens: wait until this element is there.")
 @click.option("--standard", help="wcag20, wcag21 or wcag22 (default).")
 @click.option("--level", help="a, aa (default) or aaa.")
@@ -54,14 +78,34 @@ _PLAIN_EVERY = 5.0
     type=click.Path(exists=True, dir_okay=False, path_type=Path),
     help="A YAML file of steps at the first address: each state that they read is looked at too.",
 )
-@click.option("--hold", type=click.Choice(HOLDS), help="From which weight on a fault makes the exit status 1. Default: obstacle.")
-@click.option("--as", "form", type=click.Choice(["text", "json"]), default="text", show_default=True)
-@click.option("--out", type=click.Path(dir_okay=False, writable=True, path_type=Path), help="Write the report to this file.")
-@click.option("--jobs", type=click.IntRange(1, 32), help="Pages read at once. Default: 2, or all cores for the markup lens.")
+@click.option(
+    "--hold",
+    type=click.Choice(HOLDS),
+    help="From which weight on a fault makes the exit status 1. Default: obstacle.",
+)
+@click.option(
+    "--as", "form", type=click.Choice(["text", "json"]), default="text", show_default=True
+)
+@click.option(
+    "--out",
+    type=click.Path(dir_okay=False, writable=True, path_type=Path),
+    help="Write the report to this file.",
+)
+@click.option(
+    "--jobs",
+    type=click.IntRange(1, 32),
+    help="Pages read at once. Default: 2, or all cores for the markup lens.",
+)
 def look_command(
-    targets: tuple[str, ...], lens: str | None, policy_file: Path | None, journeys_file: Path | None, form: str, out: Path | None,
-    jobs: int | None, **said: Any,
-) -> None:  # fmt: skip
+    targets: tuple[str, ...],
+    lens: str | None,
+    policy_file: Path | None,
+    journeys_file: Path | None,
+    form: str,
+    out: Path | None,
+    jobs: int | None,
+    **said: Any,
+) -> None:
     """Read pages now and say what is wrong: files, folders or addresses.
 
     Exit status: 0 nothing holds, 1 something does, 2 wrong usage, 3 something could not be read.
@@ -72,26 +116,38 @@ def look_command(
     settings = LookSettings(lens or default_lens(), policy, jobs=jobs)
     if settings.lens == "rendered" and find_browser() is None:
         fail(
-            "no headless Chromium was found; install 'chromium-headless-shell', set PLUMRAKE_BROWSER, or look with --lens markup",
+            (
+                "no headless Chromium was found; install 'chromium-headless-shell', set "
+                "PLUMRAKE_BROWSER, or look with --lens markup"
+            ),
             Exit.UNREAD,
         )
     states = _states_in(journeys_file, targets, settings) if journeys_file is not None else []
-    results = with_site_findings(asyncio.run(_gather([*resolve_targets(targets), *states], settings)), policy)
+    results = with_site_findings(
+        asyncio.run(_gather([*resolve_targets(targets), *states], settings)), policy
+    )
     pages = [reported(result) for result in results]
     if form == "json":
         seconds = time.monotonic() - clock
         report = to_json(
-            pages, standard=policy.standard, level=policy.level, started=started.isoformat(timespec="seconds"), seconds=seconds, hold=hold
+            pages,
+            standard=policy.standard,
+            level=policy.level,
+            started=started.isoformat(timespec="seconds"),
+            seconds=seconds,
+            hold=hold,
         )
     else:
-        report = to_text(pages, hold=hold, width=min(shutil.get_terminal_size((100, 24)).columns, 120))
+        report = to_text(
+            pages, hold=hold, width=min(shutil.get_terminal_size((100, 24)).columns, 120)
+        )
     _write(report, out)
     for page in pages:
         if page.problem is not None:
             notice(f"{page.address}: {page.problem[1]}")
     if any(page.problem is not None for page in pages):
         sys.exit(Exit.UNREAD)
-    if any(holds(finding, hold) for page in pages for finding in page.findings):
+    if any(finding_holds(finding, hold) for page in pages for finding in page.findings):
         sys.exit(Exit.HELD)
 
 
@@ -99,15 +155,25 @@ def default_lens() -> str:
     """Return ``rendered`` where there is a browser, else ``markup`` with a notice."""
     if find_browser() is not None:
         return "rendered"
-    notice("no headless Chromium was found, so only the markup is read; styles and contrast stay untested")
+    notice(
+        "no headless Chromium was found, so only the markup is read; styles and contrast "
+        "stay untested"
+    )
     return "markup"
 
 
 def _states_in(file: Path, words: tuple[str, ...], settings: LookSettings) -> list[Target]:
-    """Return the states that a file's journeys read at the first of the addresses; else end with status 2."""
+    """Return the states that a file's journeys read at the first of the addresses; else end with
+    status 2."""
     address = next((word for word in words if word.startswith(("http://", "https://"))), None)
     if address is None or settings.lens != "rendered":
-        fail("journeys need a browser (--lens rendered) and an address to begin at, such as http://localhost:8000/", Exit.USAGE)
+        fail(
+            (
+                "journeys need a browser (--lens rendered) and an address to begin at, such as "
+                "http://localhost:8000/"
+            ),
+            Exit.USAGE,
+        )
     try:
         return state_targets(address, states_of(parse_journeys(file.read_text(encoding="utf-8"))))
     except (BadJourneys, UnicodeDecodeError, OSError) as error:
@@ -118,7 +184,9 @@ async def _gather(targets: list[Target], settings: LookSettings) -> list[PageRes
     notices: list[str] = []
     results: list[PageResult] = []
     last = time.monotonic()
-    with Progress(transient=True, disable=not sys.stderr.isatty(), console=Console(stderr=True)) as progress:
+    with Progress(
+        transient=True, disable=not sys.stderr.isatty(), console=Console(stderr=True)
+    ) as progress:
         bar = progress.add_task("reading", total=len(targets))
         async for result in look(targets, settings, notices):
             results.append(result)
@@ -134,17 +202,25 @@ async def _gather(targets: list[Target], settings: LookSettings) -> list[PageRes
 def reported(result: PageResult) -> Reported:
     """Return a page's result in the shape that reports take."""
     return Reported(
-        result.address, result.lens, result.title, result.language,
+        result.address,
+        result.lens,
+        result.title,
+        result.language,
         (result.problem.code, result.problem.says) if result.problem is not None else None,
-        result.content_hash, result.assessment.findings, tuple((item.check, item.needs) for item in result.assessment.untested),
-    )  # fmt: skip
+        result.content_hash,
+        result.assessment.findings,
+        tuple((item.check, item.needs) for item in result.assessment.untested),
+    )
 
 
 def _write(report: str, out: Path | None) -> None:
     if out is None:
-        click.echo(report, nl=False)
+        echo(report, nl=False)
         return
     try:
         out.write_text(report, encoding="utf-8")
     except OSError as error:
-        fail(f"the report cannot be written to '{out}': {error.strerror}; choose another file", Exit.USAGE)
+        fail(
+            f"the report cannot be written to '{out}': {error.strerror}; choose another file",
+            Exit.USAGE,
+        )

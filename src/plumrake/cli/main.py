@@ -30,20 +30,21 @@ _PLACES: dict[str, str] = {
     "words": "words:words_group",
     "gate": "gate:gate_group",
     "history": "fixes:history_command",
-    "notices": "people:notices_command",
+    "notifications": "people:notifications_command",
     "person": "people:person_group",
     "group": "people:people_group",
-    "part": "people:part_group",
+    "responsible": "people:responsible_group",
     "webhook": "people:webhook_group",
-    "serve": "parts:serve_command",
-    "worker": "parts:worker_command",
-    "migrate": "parts:migrate_command",
-    "demo": "parts:demo_group",
+    "serve": "processes:serve_command",
+    "worker": "processes:worker_command",
+    "migrate": "processes:migrate_command",
+    "demo": "demo:demo_group",
 }
 
 
 class _ByName(click.Group):
-    """A group that imports a command only when it is asked for, so that small commands start at once."""
+    """A group that imports a command only when it is asked for, so that small commands start at
+    once."""
 
     def list_commands(self, ctx: click.Context) -> list[str]:
         return list(_PLACES)
@@ -57,7 +58,9 @@ class _ByName(click.Group):
         return command
 
 
-@click.command(cls=_ByName, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 110})
+@click.command(
+    cls=_ByName, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 110}
+)
 @click.version_option(__version__, prog_name="plumrake")
 def cli() -> None:
     """Read every page of a website before it is published, and track what has to be mended."""
@@ -66,7 +69,7 @@ def cli() -> None:
 def main() -> None:
     """Run the command line; wrong usage is one line on stderr and exit status 2."""
     try:
-        status = cli.main(standalone_mode=False)
+        status = cli.main(prog_name="plumrake", standalone_mode=False)
         sys.exit(status if isinstance(status, int) else Exit.DONE)
     except click.UsageError as error:
         path = error.ctx.command_path if error.ctx is not None else "plumrake"

@@ -1,4 +1,4 @@
-"""Commands about people, groups, parts of sites, and what is sent to whom."""
+"""Commands about people, groups, areas of responsibility, and what is sent to whom."""
 
 from __future__ import annotations
 
@@ -7,7 +7,15 @@ import click
 from plumrake import models
 from plumrake.cli.connection import served
 from plumrake.cli.errors import Exit, fail
-from plumrake.cli.shared import as_json_option, counted, group_named, owner_choice, person_named, print_json
+from plumrake.cli.shared import (
+    as_json_option,
+    counted,
+    group_named,
+    owner_choice,
+    person_named,
+    print_json,
+)
+from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
 _role = click.Choice(["manager", "editor", "developer", "reader"])
@@ -24,9 +32,13 @@ def person_group() -> None:
 @click.option("--role", type=_role, default="editor", show_default=True)
 @served
 def add_person(rake: PlumRake, email: str, name: str, role: models.Role) -> None:
-    """Invite somebody by EMAIL: prints the address where they choose a password; it holds for two weeks."""
+    """Invite somebody by EMAIL: prints the address where they choose a password; it holds for two
+    weeks."""
     invitation = rake.people.invite(email, name, role)
-    click.echo(f"{name} comes in, until {invitation.expires_at:%Y-%m-%d}, at {rake.server}/invitation#{invitation.secret}")
+    echo(
+        f"{name} comes in, until {invitation.expires_at:%Y-%m-%d}, at "
+        f"{rake.server}/invitation#{invitation.secret}"
+    )
 
 
 @person_group.command("list")
@@ -39,25 +51,37 @@ def list_people(rake: PlumRake, as_json: bool) -> None:
         print_json(found)
         return
     for person in found:
-        click.echo(f"{person.name:<24}{person.role:<11}{person.email}{'' if person.active else '  (may not come in)'}")
+        shut_out = "" if person.active else "  (may not sign in)"
+        echo(f"{person.name:<24}{person.role:<11}{person.email}{shut_out}")
     if rake.people.me().role == "manager":
         for invitation in rake.people.invitations():
-            click.echo(f"{invitation.name:<24}{invitation.role:<11}{invitation.email}  (invited, until {invitation.expires_at:%Y-%m-%d})")
+            echo(
+                f"{invitation.name:<24}{invitation.role:<11}{invitation.email}  (invited, "
+                f"until {invitation.expires_at:%Y-%m-%d})"
+            )
 
 
 @person_group.command("edit")
 @click.argument("person")
 @click.option("--name")
 @click.option("--role", type=_role)
-@click.option("--active/--inactive", default=None, help="May come in, or may not any more.")
+@click.option("--active/--inactive", default=None, help="May sign in, or may not any more.")
 @served
-def edit_person(rake: PlumRake, person: str, name: str | None, role: models.Role | None, active: bool | None) -> None:
+def edit_person(
+    rake: PlumRake, person: str, name: str | None, role: models.Role | None, active: bool | None
+) -> None:
     """Change PERSON (e-mail address, or what stands before its @)."""
-    given = {key: value for key, value in (("name", name), ("role", role), ("active", active)) if value is not None}
+    given = {
+        key: value
+        for key, value in (("name", name), ("role", role), ("active", active))
+        if value is not None
+    }
     if not given:
         fail("nothing to change was said; see 'plumrake person edit --help'", Exit.USAGE)
-    changed = rake.people.change(person_named(rake, person).id, models.PersonChange.model_validate(given))
-    click.echo(f"{changed.name} is {changed.role}{'' if changed.active else ' and may not come in'}")
+    changed = rake.people.change(
+        person_named(rake, person).id, models.PersonChange.model_validate(given)
+    )
+    echo(f"{changed.name} is {changed.role}{'' if changed.active else ' and may not sign in'}")
 
 
 @click.group("group")
@@ -76,9 +100,9 @@ def list_groups(rake: PlumRake, as_json: bool) -> None:
         return
     names = {person.id: person.name for person in rake.people.list()}
     for group in found:
-        click.echo(f"{group.name}: {', '.join(names[member] for member in group.members) or 'nobody'}")
+        echo(f"{group.name}: {', '.join(names[member] for member in group.members) or 'nobody'}")
     if not found:
-        click.echo("no group")
+        echo("no group")
 
 
 @people_group.command("set")
@@ -88,71 +112,86 @@ def list_groups(rake: PlumRake, as_json: bool) -> None:
 def set_group(rake: PlumRake, name: str, people: tuple[str, ...]) -> None:
     """Make a group, or say anew who is in it."""
     members = [person_named(rake, person).id for person in people]
-    known = next((group for group in rake.people.groups() if group.name.casefold() == name.casefold()), None)
-    group = rake.people.add_group(name, members) if known is None else rake.people.set_members(known.id, members)
-    click.echo(f"{group.name} has {counted(len(group.members), 'person', 'people')}")
+    known = next(
+        (group for group in rake.people.groups() if group.name.casefold() == name.casefold()), None
+    )
+    group = (
+        rake.people.add_group(name, members)
+        if known is None
+        else rake.people.set_members(known.id, members)
+    )
+    echo(f"{group.name} has {counted(len(group.members), 'person', 'people')}")
 
 
 @people_group.command("drop")
 @click.argument("name")
 @served
 def drop_group(rake: PlumRake, name: str) -> None:
-    """Forget a group; its parts and fixes belong to nobody then."""
+    """Forget a group; its areas and fixes belong to nobody then."""
     rake.people.drop_group(group_named(rake, name).id)
-    click.echo(f"{name} is dropped")
+    echo(f"{name} is dropped")
 
 
-@click.group("part")
-def part_group() -> None:
-    """Who answers for which part of a site."""
+@click.group("responsible")
+def responsible_group() -> None:
+    """Who answers for which area of a site."""
 
 
-@part_group.command("list")
+@responsible_group.command("list")
 @click.argument("site")
 @as_json_option
 @served
 def list_parts(rake: PlumRake, site: str, as_json: bool) -> None:
-    """List the parts of SITE; the most specific pattern wins."""
-    found = list(rake.people.parts(site))
+    """List who is responsible for what in SITE; the most specific pattern wins."""
+    found = list(rake.people.responsibilities(site))
     if as_json:
         print_json(found)
         return
-    for part in found:
-        click.echo(f"{part.pattern:<30}{part.owner}")
+    for area in found:
+        echo(f"{area.pattern:<30}{area.owner}")
     if not found:
-        click.echo(f"nobody answers for a part of {site}; 'plumrake part assign {site} /news/* PERSON' says who does")
+        echo(
+            f"nobody answers for an area of {site}; 'plumrake responsible assign {site} "
+            "/news/* PERSON' says who does"
+        )
 
 
-@part_group.command("assign")
+@responsible_group.command("assign")
 @click.argument("site")
 @click.argument("pattern")
 @click.argument("person", required=False)
 @click.option("--group", metavar="GROUP", help="A group instead of a person.")
 @served
-def assign_part(rake: PlumRake, site: str, pattern: str, person: str | None, group: str | None) -> None:
-    """Say who answers for PATTERN ('/news/*', or 'template' for what templates print); without anybody the part is dropped."""
+def assign_responsibility(
+    rake: PlumRake, site: str, pattern: str, person: str | None, group: str | None
+) -> None:
+    """Say who answers for PATTERN ('/news/*', or 'template' for what templates print); without
+    anybody the area is dropped."""
     owner = owner_choice(rake, person, group) or models.OwnerChoice()
-    rake.people.assign_part(site, pattern, person=owner.person_id, group=owner.group_id)
-    click.echo(f"{pattern} of {site}: {person or group or 'nobody'}")
+    rake.people.assign_responsibility(site, pattern, person=owner.person_id, group=owner.group_id)
+    echo(f"{pattern} of {site}: {person or group or 'nobody'}")
 
 
-@click.command("notices")
+@click.command("notifications")
 @click.option("--all", "everything", is_flag=True, help="Those that you have seen too.")
 @as_json_option
 @served
-def notices_command(rake: PlumRake, everything: bool, as_json: bool) -> None:
+def notifications_command(rake: PlumRake, everything: bool, as_json: bool) -> None:
     """List what you were told, and mark it as seen."""
-    found = list(rake.telling.notices(unread=None if everything else True))
+    found = list(rake.notifications.notifications(unread=None if everything else True))
     if as_json:
         print_json(found)
     else:
         for one in found:
             said = f": {one.by + ': ' if one.by else ''}{one.why}" if one.why else ""
-            click.echo(f"{one.at:%Y-%m-%d %H:%M}  {one.kind.replace('_', ' ')}  fix {one.fix_id}, {one.path}\n{'':>18}{one.says}{said}")
+            echo(
+                f"{one.at:%Y-%m-%d %H:%M}  {one.kind.replace('_', ' ')}  fix {one.fix_id}, "
+                f"{one.path}\n{'':>18}{one.says}{said}"
+            )
         if not found:
-            click.echo("nothing new")
+            echo("nothing new")
     if found:
-        rake.telling.seen(found[0].id)
+        rake.notifications.seen(found[0].id)
 
 
 @click.group("webhook")
@@ -163,12 +202,18 @@ def webhook_group() -> None:
 @webhook_group.command("add")
 @click.argument("site")
 @click.argument("address")
-@click.option("--kind", "kinds", multiple=True, metavar="EVENT", help="Only this event, as fix.returned or sweep.done; repeatable.")
+@click.option(
+    "--kind",
+    "kinds",
+    multiple=True,
+    metavar="EVENT",
+    help="Only this event, as fix.reopened or sweep.done; repeatable.",
+)
 @served
 def add_webhook(rake: PlumRake, site: str, address: str, kinds: tuple[str, ...]) -> None:
     """Send SITE's events to ADDRESS, signed by the Standard Webhooks specification."""
-    made = rake.telling.add_webhook(site, address, kinds)
-    click.echo(f"webhook {made.id}; its secret, shown this once: {made.secret}")
+    made = rake.notifications.add_webhook(site, address, kinds)
+    echo(f"webhook {made.id}; its secret, shown this once: {made.secret}")
 
 
 @webhook_group.command("list")
@@ -177,14 +222,14 @@ def add_webhook(rake: PlumRake, site: str, address: str, kinds: tuple[str, ...])
 @served
 def list_webhooks(rake: PlumRake, site: str, as_json: bool) -> None:
     """List SITE's webhooks."""
-    found = list(rake.telling.webhooks(site))
+    found = list(rake.notifications.webhooks(site))
     if as_json:
         print_json(found)
         return
     for one in found:
-        click.echo(f"{one.id:>6}  {one.address}  {', '.join(one.kinds) or 'every event'}")
+        echo(f"{one.id:>6}  {one.address}  {', '.join(one.kinds) or 'every event'}")
     if not found:
-        click.echo("no webhook")
+        echo("no webhook")
 
 
 @webhook_group.command("drop")
@@ -193,8 +238,8 @@ def list_webhooks(rake: PlumRake, site: str, as_json: bool) -> None:
 @served
 def drop_webhook(rake: PlumRake, site: str, number: int) -> None:
     """End a webhook."""
-    rake.telling.end_webhook(site, number)
-    click.echo(f"webhook {number} is dropped")
+    rake.notifications.end_webhook(site, number)
+    echo(f"webhook {number} is dropped")
 
 
 @webhook_group.command("log")
@@ -205,10 +250,10 @@ def drop_webhook(rake: PlumRake, site: str, number: int) -> None:
 def webhook_log(rake: PlumRake, site: str, again: int | None, as_json: bool) -> None:
     """List what was sent to SITE's webhooks, and how it went."""
     if again is not None:
-        rake.telling.send_again(site, again)
-        click.echo(f"delivery {again} is tried again")
+        rake.notifications.send_again(site, again)
+        echo(f"delivery {again} is tried again")
         return
-    found = list(rake.telling.deliveries(site))
+    found = list(rake.notifications.deliveries(site))
     if as_json:
         print_json(found)
         return
@@ -222,8 +267,9 @@ def webhook_log(rake: PlumRake, site: str, again: int | None, as_json: bool) -> 
             if one.attempts
             else "waits"
         )
-        click.echo(
-            f"{one.id:>6}  {one.made_at:%Y-%m-%d %H:%M}  {one.kind:<18}{one.address}  {went}{f': {one.problem}' if one.problem else ''}"
+        echo(
+            f"{one.id:>6}  {one.made_at:%Y-%m-%d %H:%M}  {one.kind:<18}{one.address}  "
+            f"{went}{f': {one.problem}' if one.problem else ''}"
         )
     if not found:
-        click.echo("nothing was sent yet")
+        echo("nothing was sent yet")

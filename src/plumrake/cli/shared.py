@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable
+from typing import get_args
 
 import click
 from pydantic import BaseModel
 
 from plumrake import models
 from plumrake.cli.errors import Exit, fail
+from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
 as_json_option = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
@@ -17,8 +19,12 @@ as_json_option = click.option("--json", "as_json", is_flag=True, help="Print JSO
 
 def print_json(items: BaseModel | Iterable[BaseModel]) -> None:
     """Print what the service answered as JSON."""
-    data = items.model_dump(mode="json") if isinstance(items, BaseModel) else [item.model_dump(mode="json") for item in items]
-    click.echo(json.dumps(data, indent=2, ensure_ascii=False))
+    data = (
+        items.model_dump(mode="json")
+        if isinstance(items, BaseModel)
+        else [item.model_dump(mode="json") for item in items]
+    )
+    echo(json.dumps(data, indent=2, ensure_ascii=False))
 
 
 def counted(number: int, one: str, many: str = "") -> str:
@@ -26,32 +32,60 @@ def counted(number: int, one: str, many: str = "") -> str:
     return f"{number} {one}" if number == 1 else f"{number} {many or one + 's'}"
 
 
-edition_option = click.option("--edition", type=click.Choice(["live", "staging"]), help="Default: whichever was read last.")
-sweep_option = click.option("--sweep", type=int, help="Of this sweep. Default: the newest finished one.")
+environment_option = click.option(
+    "--environment",
+    type=click.Choice(["live", "staging"]),
+    help="Default: whichever was read last.",
+)
+sweep_option = click.option(
+    "--sweep", type=int, help="Of this sweep. Default: the newest finished one."
+)
 check_option = click.option("--check", metavar="AREA[/SLUG]")
 weight_option = click.option("--weight", type=click.Choice(["barrier", "obstacle", "friction"]))
 outcome_option = click.option("--outcome", type=click.Choice(["failed", "cantTell"]))
+words_option = click.option(
+    "--words",
+    type=click.Choice(get_args(models.WordsChoice)),
+    help="Words in no dictionary: apart, under 'plumrake words' (the default, unless --check or "
+    "--cause is given), with all else, or only they.",
+)
 
 
 def person_named(rake: PlumRake, name: str) -> models.Person:
-    """Return the person with an e-mail address, or whose address has this before its @; else end with status 2."""
+    """Return the person with an e-mail address, or whose address has this before its @; else end
+    with status 2."""
     wanted = name.casefold()
-    found = [person for person in rake.people.list() if wanted in (person.email.casefold(), person.email.partition("@")[0].casefold())]
+    found = [
+        person
+        for person in rake.people.list()
+        if wanted in (person.email.casefold(), person.email.partition("@")[0].casefold())
+    ]
     if len(found) != 1:
-        fail(f"{'nobody' if not found else 'more than one person'} is called '{name}'; 'plumrake person list' lists everybody", Exit.USAGE)
+        fail(
+            (
+                f"{'nobody' if not found else 'more than one person'} is called '{name}'; "
+                "'plumrake person list' lists everybody"
+            ),
+            Exit.USAGE,
+        )
     return found[0]
 
 
 def group_named(rake: PlumRake, name: str) -> models.Group:
     """Return the group with a name; else end with status 2."""
-    found = next((group for group in rake.people.groups() if group.name.casefold() == name.casefold()), None)
+    found = next(
+        (group for group in rake.people.groups() if group.name.casefold() == name.casefold()), None
+    )
     if found is None:
         fail(f"no group is called '{name}'; 'plumrake group list' lists them", Exit.USAGE)
     return found
 
 
-def owner_choice(rake: PlumRake, person: str | None, group: str | None) -> models.OwnerChoice | None:
-    """Return the owner that a person's or a group's name stands for, None without either; both end with status 2."""
+def owner_choice(
+    rake: PlumRake, person: str | None, group: str | None
+) -> models.OwnerChoice | None:
+    """Return the owner that a person's or a group's name stands for, None without either; both end
+    with status 2."""
     if person is not None and group is not None:
         fail("name a person or a group, not both", Exit.USAGE)
     if person is not None:

@@ -15,10 +15,23 @@ import yaml
 from plumrake import models
 from plumrake.cli.connection import served
 from plumrake.cli.errors import Exit, fail
-from plumrake.cli.shared import as_json_option, counted, edition_option, print_json, sweep_option
+from plumrake.cli.shared import (
+    as_json_option,
+    counted,
+    environment_option,
+    print_json,
+    sweep_option,
+)
+from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
-_LEADS: dict[str, str] = {"works": "works", "only-in-staging": "only in staging", "dead": "dead", "no-part": "part missing", "unknown": "cannot be told"}
+_LEADS: dict[str, str] = {
+    "works": "works",
+    "only-in-staging": "only in staging",
+    "dead": "dead",
+    "no-part": "part missing",
+    "unknown": "cannot be told",
+}
 
 
 @click.group("site")
@@ -33,11 +46,28 @@ _EACH_SETTING = (
         help="How pages are found; 'both' crawls from the sitemap on.",
     ),
     click.option("--most-pages", type=int, metavar="N", help="Read no more pages than this."),
-    click.option("--crawl-depth", type=int, metavar="N", help="Follow links so many steps from the start."),
-    click.option("--at-once", type=int, metavar="N", help="So many requests under way at the host at once."),
-    click.option("--pause", "pause_ms", type=int, metavar="MS", help="Milliseconds between two requests."),
-    click.option("--schedule", metavar="CRON", help="When to read it by itself, in UTC: '0 4 * * 1-5'; '' for never."),
-    click.option("--policy", type=click.Path(exists=True, dir_okay=False, path_type=Path), help="A plumrake.toml to be the site's policy."),
+    click.option(
+        "--crawl-depth", type=int, metavar="N", help="Follow links so many steps from the start."
+    ),
+    click.option(
+        "--parallel",
+        type=int,
+        metavar="N",
+        help="So many requests under way at the host in parallel.",
+    ),
+    click.option(
+        "--pause", "pause_ms", type=int, metavar="MS", help="Milliseconds between two requests."
+    ),
+    click.option(
+        "--schedule",
+        metavar="CRON",
+        help="When to read it on a schedule, in UTC: '0 4 * * 1-5'; '' for never.",
+    ),
+    click.option(
+        "--policy",
+        type=click.Path(exists=True, dir_okay=False, path_type=Path),
+        help="A plumrake.toml to be the site's policy.",
+    ),
     click.option(
         "--journeys",
         type=click.Path(exists=True, dir_okay=False, path_type=Path),
@@ -53,7 +83,8 @@ def _settings(command: Callable[..., None]) -> Callable[..., None]:
 
 
 def _from_files(policy: Path | None, journeys: Path | None) -> dict[str, Any]:
-    """Return the settings that stand in files of their own; their fields are checked by the service."""
+    """Return the settings that stand in files of their own; their fields are checked by the
+    service."""
     found: dict[str, Any] = {}
     for name, file in (("policy", policy), ("journeys", journeys)):
         if file is None:
@@ -69,17 +100,32 @@ def _from_files(policy: Path | None, journeys: Path | None) -> dict[str, Any]:
 def _list_of_journeys(text: str) -> list[dict[str, Any]]:
     data = yaml.safe_load(text)
     if not isinstance(data, dict) or list(data) != ["journeys"]:
-        raise ValueError("write 'journeys:' and below it a list of journeys, each with 'name' and 'steps'")
+        raise ValueError(
+            "write 'journeys:' and below it a list of journeys, each with 'name' and 'steps'"
+        )
     return data["journeys"] or []
 
 
 @site_group.command("add")
 @click.argument("slug")
 @click.option("--name", required=True)
-@click.option("--live", "live_address", required=True, metavar="ADDRESS", help="Where the public reads it.")
+@click.option(
+    "--live", "live_address", required=True, metavar="ADDRESS", help="Where the public reads it."
+)
 @click.option("--staging", "staging_address", metavar="ADDRESS", help="Where it is made ready.")
-@click.option("--page", "listed_paths", multiple=True, metavar="PATH", help="A page to read; repeatable. Default: what the sitemap lists.")
-@click.option("--private", "private_leave", is_flag=True, help="The addresses are in a private network, and may be.")
+@click.option(
+    "--page",
+    "listed_paths",
+    multiple=True,
+    metavar="PATH",
+    help="A page to read; repeatable. Default: what the sitemap lists and what links lead to.",
+)
+@click.option(
+    "--private",
+    "private_leave",
+    is_flag=True,
+    help="The addresses are in a private network, and may be.",
+)
 @_settings
 @served
 def add_site(
@@ -93,10 +139,17 @@ def add_site(
 ) -> None:
     """Register a site as SLUG, a short name for addresses and commands."""
     paths = list(listed_paths)
-    given = {name: value for name, value in options.items() if value is not None} | _from_files(policy, journeys)
-    new = models.NewSite(slug=slug, found_by=found_by or ("list" if paths else "sitemap"), listed_paths=paths, **given)
+    given = {name: value for name, value in options.items() if value is not None} | _from_files(
+        policy, journeys
+    )
+    new = models.NewSite(
+        slug=slug,
+        found_by=found_by or ("list" if paths else "both"),
+        listed_paths=paths,
+        **given,
+    )
     site = rake.sites.add(new)
-    click.echo(f"{site.slug} is registered; read it with 'plumrake sweep start {site.slug} --follow'")
+    echo(f"{site.slug} is registered; read it with 'plumrake sweep start {site.slug} --follow'")
 
 
 @site_group.command("list")
@@ -109,11 +162,11 @@ def list_sites(rake: PlumRake, as_json: bool) -> None:
         print_json(sites)
         return
     for site in sites:
-        click.echo(f"{site.slug:<20}{site.name}")
+        echo(f"{site.slug:<20}{site.name}")
         for figures in site.figures:
-            click.echo(f"{'':<20}{_figures(figures)}")
+            echo(f"{'':<20}{_figures(figures)}")
     if not sites:
-        click.echo("no site is registered; 'plumrake site add' registers one")
+        echo("no site is registered; 'plumrake site add' registers one")
 
 
 @site_group.command("show")
@@ -126,27 +179,38 @@ def show_site(rake: PlumRake, slug: str, as_json: bool) -> None:
     if as_json:
         print_json(site)
         return
-    click.echo(f"{site.name} ({site.slug})")
-    click.echo(f"  live     {site.live_address}")
-    click.echo(f"  staging  {site.staging_address or '-'}")
-    click.echo(f"  pages    found by {site.found_by}, at most {site.most_pages:,}")
-    click.echo(f"  asked    {counted(site.at_once, 'request')} at once, {site.pause_ms} ms between them")
-    click.echo(f"  by clock {f'{site.schedule} ({site.schedule_edition}, UTC)' if site.schedule else 'never'}")
+    echo(f"{site.name} ({site.slug})")
+    echo(f"  live     {site.live_address}")
+    echo(f"  staging  {site.staging_address or '-'}")
+    echo(f"  pages    found by {site.found_by}, at most {site.most_pages:,}")
+    echo(
+        f"  asked    {counted(site.parallel, 'request')} in parallel, {site.pause_ms} ms "
+        "between them"
+    )
+    echo(
+        "  by clock "
+        f"{f'{site.schedule} ({site.schedule_environment}, UTC)' if site.schedule else 'never'}"
+    )
     for journey in site.journeys:
         states = [step["read"] for step in journey["steps"] if "read" in step]
-        click.echo(f"  journey  {journey['name']}: reads {', '.join(states)}")
+        echo(f"  journey  {journey['name']}: reads {', '.join(states)}")
     for figures in site.figures:
-        click.echo(f"  {_figures(figures)}")
+        echo(f"  {_figures(figures)}")
     if not site.figures:
-        click.echo(f"  never read; 'plumrake sweep start {site.slug}' reads it")
+        echo(f"  never read; 'plumrake sweep start {site.slug}' reads it")
 
 
 def _figures(figures: models.Figures) -> str:
+    apart = f", {figures.left_out} left out" if figures.left_out else ""
     unread = f", {figures.unreadable} could not be read" if figures.unreadable else ""
     doubtful = f", {figures.doubtful} to look at" if figures.doubtful else ""
+    words = f", {counted(figures.words, 'place')} with a word in no dictionary"
+    doubtful += words if figures.words else ""
     return (
-        f"{figures.edition}: {figures.ready} of {figures.pages} pages ready{unread}; {figures.barriers} barriers, {figures.obstacles} obstacles, "
-        f"{figures.frictions} frictions{doubtful} (sweep {figures.sweep_id}, {figures.finished_at:%Y-%m-%d %H:%M})"
+        f"{figures.environment}: {figures.ready} of {figures.pages} pages ready{apart}{unread}; "
+        f"{figures.barriers} barriers, {figures.obstacles} obstacles, "
+        f"{figures.frictions} frictions{doubtful} (sweep {figures.sweep_id}, "
+        f"{figures.finished_at:%Y-%m-%d %H:%M})"
     )
 
 
@@ -157,16 +221,25 @@ def _figures(figures: models.Figures) -> str:
 @click.option("--staging", "staging_address", metavar="ADDRESS")
 @_settings
 @served
-def edit_site(rake: PlumRake, slug: str, schedule: str | None, policy: Path | None, journeys: Path | None, **options: Any) -> None:
+def edit_site(
+    rake: PlumRake,
+    slug: str,
+    schedule: str | None,
+    policy: Path | None,
+    journeys: Path | None,
+    **options: Any,
+) -> None:
     """Change what is said; the rest stays as it is."""
-    given = {name: value for name, value in options.items() if value is not None} | _from_files(policy, journeys)
+    given = {name: value for name, value in options.items() if value is not None} | _from_files(
+        policy, journeys
+    )
     if schedule is not None:
         given["schedule"] = schedule or None
     if not given:
         fail("nothing to change was said; see 'plumrake site edit --help'", Exit.USAGE)
     change = models.SiteChange(**given)
     rake.sites.change(slug, change, rake.sites.show(slug).tag)
-    click.echo(f"{slug}: {', '.join(sorted(given))} changed")
+    echo(f"{slug}: {', '.join(sorted(given))} changed")
 
 
 @site_group.command("archive")
@@ -176,7 +249,10 @@ def edit_site(rake: PlumRake, slug: str, schedule: str | None, policy: Path | No
 def give_archive(rake: PlumRake, slug: str, file: Path) -> None:
     """Hand over FILE (.zip, .warc, .warc.gz): the site's pages come from it from now on."""
     rake.sites.give_archive(slug, file.name, file.read_bytes())
-    click.echo(f"{slug}: its pages come from {file.name}; read them with 'plumrake sweep start {slug} --follow'")
+    echo(
+        f"{slug}: its pages come from {file.name}; read them with 'plumrake sweep start "
+        f"{slug} --follow'"
+    )
 
 
 @site_group.command("drop")
@@ -186,14 +262,20 @@ def give_archive(rake: PlumRake, slug: str, file: Path) -> None:
 def drop_site(rake: PlumRake, slug: str) -> None:
     """Forget a site with all that was found on it."""
     rake.sites.drop(slug)
-    click.echo(f"{slug} is dropped")
+    echo(f"{slug} is dropped")
 
 
 @site_group.command("sections")
 @click.argument("slug")
-@click.option("--under", default="/", show_default=True, metavar="PATH", help="Below this section; ends with '/'.")
+@click.option(
+    "--under",
+    default="/",
+    show_default=True,
+    metavar="PATH",
+    help="Below this section; ends with '/'.",
+)
 @sweep_option
-@edition_option
+@environment_option
 @as_json_option
 @served
 def sections(rake: PlumRake, slug: str, under: str, as_json: bool, **of: Any) -> None:
@@ -202,19 +284,24 @@ def sections(rake: PlumRake, slug: str, under: str, as_json: bool, **of: Any) ->
     if as_json:
         print_json(found)
         return
-    click.echo(f"{'pages':>7} {'ready':>7} {'barriers':>9} {'obstacles':>10} {'frictions':>10}")
+    echo(f"{'pages':>7} {'ready':>7} {'barriers':>9} {'obstacles':>10} {'frictions':>10}")
     for one in found:
-        click.echo(
-            f"{one.pages:>7} {one.ready:>7} {one.barriers:>9} {one.obstacles:>10} {one.frictions:>10}  {one.path}{'…' if one.has_more else ''}"
+        echo(
+            f"{one.pages:>7} {one.ready:>7} {one.barriers:>9} {one.obstacles:>10} "
+            f"{one.frictions:>10}  {one.path}{'…' if one.has_more else ''}"
         )
 
 
 @site_group.command("pictures")
 @click.argument("slug")
-@click.option("--contradictory", is_flag=True, help="Only pictures that have different texts in different places.")
+@click.option(
+    "--contradictory",
+    is_flag=True,
+    help="Only pictures that have different texts in different places.",
+)
 @click.option("--without-text", is_flag=True, help="Only pictures that lack a text somewhere.")
 @sweep_option
-@edition_option
+@environment_option
 @as_json_option
 @served
 def pictures(rake: PlumRake, slug: str, as_json: bool, **options: Any) -> None:
@@ -225,18 +312,20 @@ def pictures(rake: PlumRake, slug: str, as_json: bool, **options: Any) -> None:
         return
     for one in found:
         lacking = f", {one.without_text} without text" if one.without_text else ""
-        ornament = f", {one.as_ornament} as ornament" if one.as_ornament else ""
-        click.echo(
-            f"{counted(one.uses, 'use'):>9} on {counted(one.pages, 'page')}{lacking}{ornament}  {one.source}{'  CONTRADICTORY' if one.contradictory else ''}"
+        decorative = f", {one.as_decorative} as decorative" if one.as_decorative else ""
+        echo(
+            f"{counted(one.uses, 'use'):>9} on "
+            f"{counted(one.pages, 'page')}{lacking}{decorative}  "
+            f"{one.source}{'  CONTRADICTORY' if one.contradictory else ''}"
         )
         for text in one.texts:
-            click.echo(f"{'':<11}“{text}”")
+            echo(f"{'':<11}“{text}”")
 
 
 @site_group.command("colours")
 @click.argument("slug")
 @sweep_option
-@edition_option
+@environment_option
 @as_json_option
 @served
 def colours(rake: PlumRake, slug: str, as_json: bool, **of: Any) -> None:
@@ -247,8 +336,9 @@ def colours(rake: PlumRake, slug: str, as_json: bool, **of: Any) -> None:
         return
     for one in found:
         verdict = "passes" if one.passes else f"fails {one.required:g}:1"
-        click.echo(
-            f"{one.text} on {one.background}  {one.ratio:>5.2f}:1  {verdict:<12} {counted(one.uses, 'use')} on {counted(one.pages, 'page')}"
+        echo(
+            f"{one.text} on {one.background}  {one.ratio:>5.2f}:1  {verdict:<12} "
+            f"{counted(one.uses, 'use')} on {counted(one.pages, 'page')}"
         )
 
 
@@ -256,54 +346,82 @@ def colours(rake: PlumRake, slug: str, as_json: bool, **of: Any) -> None:
 @click.argument("slug")
 @click.option("--text", metavar="WORDS", help="Only links that are called so.")
 @click.option("--target", metavar="ADDRESS", help="Only links that lead there, as written.")
-@click.option("--follow", is_flag=True, help="Ask every address first; what was asked within half an hour is not asked again.")
-@click.option("--faulty", is_flag=True, default=None, help="Only links that do not lead where they should, or of which that cannot be told.")
-@click.option("--state", type=click.Choice(list(_LEADS)), help="Only links that were found to lead so.")
+@click.option(
+    "--follow",
+    is_flag=True,
+    help="Ask every address first; what was asked within half an hour is not asked again.",
+)
+@click.option(
+    "--faulty",
+    is_flag=True,
+    default=None,
+    help="Only links that do not lead where they should, or of which that cannot be told.",
+)
+@click.option(
+    "--state", type=click.Choice(list(_LEADS)), help="Only links that were found to lead so."
+)
 @click.option("--most", type=int, default=100, show_default=True, help="Show so many.")
 @sweep_option
-@edition_option
+@environment_option
 @as_json_option
 @served
 def links(rake: PlumRake, slug: str, follow: bool, most: int, as_json: bool, **options: Any) -> int:
-    """List the links by text and target, the most used first, with what they lead to. With --follow or --faulty, exit status 1 where one is dead."""
+    """List the links by text and target, the most used first, with what they lead to. With --follow
+    or --faulty, exit status 1 where one is dead."""
     if follow:
-        _follow_links(rake, slug, options["edition"], quiet=as_json)
+        _follow_links(rake, slug, options["environment"], quiet=as_json)
     found = list(islice(rake.views.links(slug, **options), most))
     if as_json:
         print_json(found)
     else:
         for one in found:
-            click.echo(f"{counted(one.uses, 'use'):>9} on {counted(one.pages, 'page'):<10} “{one.text}” → {one.target}")
+            echo(
+                f"{counted(one.uses, 'use'):>9} on {counted(one.pages, 'page'):<10} "
+                f"“{one.text}” → {one.target}"
+            )
             if one.state is not None and (one.state != "works" or one.chain):
                 led = f", led to {one.chain[-1]}" if one.chain else ""
-                click.echo(f"{'':>23}{_LEADS[one.state]}{led}{f': {one.says}' if one.says else ''}; first on {one.first_path}")
-        _print_round(rake.views.link_round(slug), slug)
+                echo(
+                    f"{'':>23}{_LEADS[one.state]}{led}{f': {one.says}' if one.says else ''}; "
+                    f"first on {one.first_path}"
+                )
+        _print_round(rake.views.link_check(slug), slug)
     broken = any(one.state in ("dead", "no-part", "only-in-staging") for one in found)
     return Exit.HELD if broken and (follow or options["faulty"]) else Exit.DONE
 
 
-def _follow_links(rake: PlumRake, slug: str, edition: models.Edition | None, *, quiet: bool) -> None:
-    known: models.LinkRound | None = rake.views.follow_links(slug, edition=edition)
+def _follow_links(
+    rake: PlumRake, slug: str, environment: models.Environment | None, *, quiet: bool
+) -> None:
+    known: models.LinkCheck | None = rake.views.follow_links(slug, environment=environment)
     while known is not None and known.ended_at is None:
         time.sleep(0.5)
-        known = rake.views.link_round(slug)
+        known = rake.views.link_check(slug)
     if known is not None and not quiet:
-        click.echo(f"{counted(known.total, 'address', 'addresses')} asked")
+        echo(f"{counted(known.total, 'address', 'addresses')} asked")
 
 
-def _print_round(known: models.LinkRound | None, slug: str) -> None:
+def _print_round(known: models.LinkCheck | None, slug: str) -> None:
     if known is None:
-        click.echo(f"where they lead is not known yet; 'plumrake site links {slug} --follow' asks")
+        echo(f"where they lead is not known yet; 'plumrake site links {slug} --follow' asks")
     else:
         states = known.states or {}
-        click.echo("all addresses: " + (", ".join(f"{states[name]} {says}" for name, says in _LEADS.items() if name in states) or "none"))
+        echo(
+            "all addresses: "
+            + (
+                ", ".join(
+                    f"{states[name]} {says}" for name, says in _LEADS.items() if name in states
+                )
+                or "none"
+            )
+        )
 
 
 @site_group.command("titles")
 @click.argument("slug")
 @click.option("--most", type=int, default=100, show_default=True, help="Show so many.")
 @sweep_option
-@edition_option
+@environment_option
 @as_json_option
 @served
 def titles(rake: PlumRake, slug: str, most: int, as_json: bool, **of: Any) -> None:
@@ -313,6 +431,7 @@ def titles(rake: PlumRake, slug: str, most: int, as_json: bool, **of: Any) -> No
         print_json(found)
         return
     for one in found:
-        click.echo(
-            f"{counted(one.pages, 'page'):>10}  {one.title or '(no title)'}  {', '.join(one.paths[:3])}{' …' if one.pages > 3 else ''}"
+        echo(
+            f"{counted(one.pages, 'page'):>10}  {one.title or '(no title)'}  "
+            f"{', '.join(one.paths[:3])}{' …' if one.pages > 3 else ''}"
         )

@@ -21,10 +21,14 @@ _Answer = TypeVar("_Answer", bound=BaseModel)
 
 
 class AsyncPlumRake:
-    """The service at ``server``, asked with a token. Use as a context manager, or call ``close``."""
+    """The service at ``server``, asked with a token. Use as a context manager, or call
+    ``close``."""
 
     def __init__(self, server: str, *, token: str | None = None, timeout: float = 30.0) -> None:
-        headers = {"User-Agent": f"plumrake-client/{__version__}", "Accept": "application/json, application/problem+json"}
+        headers = {
+            "User-Agent": f"plumrake-client/{__version__}",
+            "Accept": "application/json, application/problem+json",
+        }
         if token is not None:
             headers["Authorization"] = f"Bearer {token}"
         self.server = server.rstrip("/")
@@ -40,21 +44,29 @@ class AsyncPlumRake:
         self.readings = AsyncReadings(self)
         self.words = AsyncWords(self)
         self.gate = AsyncGate(self)
-        self.telling = AsyncTelling(self)
+        self.notifications = AsyncNotifications(self)
         self.checks = AsyncChecks(self)
 
     async def __aenter__(self) -> AsyncPlumRake:
         return self
 
-    async def __aexit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
+    async def __aexit__(
+        self,
+        kind: type[BaseException] | None,
+        error: BaseException | None,
+        trace: TracebackType | None,
+    ) -> None:
         await self.close()
 
     async def close(self) -> None:
         """Close the connections."""
         await self._http.aclose()
 
-    async def request(self, method: str, path: str, *, headers: dict[str, str] | None = None, **rest: Any) -> httpx.Response:
-        """Send a request below the server's address; repeat what is safe to repeat. Raises ``PlumRakeError``."""
+    async def request(
+        self, method: str, path: str, *, headers: dict[str, str] | None = None, **rest: Any
+    ) -> httpx.Response:
+        """Send a request below the server's address; repeat what is safe to repeat. Raises
+        ``PlumRakeError``."""
         headers = headers or {}
         for attempt in range(retry.TRIES):
             last = attempt == retry.TRIES - 1 or not retry.is_safe(method, headers)
@@ -62,7 +74,10 @@ class AsyncPlumRake:
                 response = await self._http.request(method, path, headers=headers, **rest)
             except httpx.TransportError as error:
                 if last:
-                    raise Unreachable(f"no answer from {self.server}: {error or type(error).__name__}; is the service running?") from None
+                    raise Unreachable(
+                        f"no answer from {self.server}: {error or type(error).__name__}; is "
+                        "the service running?"
+                    ) from None
                 await asyncio.sleep(retry.pause(attempt))
                 continue
             if response.is_success:
@@ -75,21 +90,32 @@ class AsyncPlumRake:
     async def get(self, path: str, model: type[_Answer], /, **parameters: Any) -> _Answer:
         """Return what is at a path; parameters that are None are left out."""
         given = {name: value for name, value in parameters.items() if value is not None}
-        return model.model_validate_json((await self.request("GET", path, params=given or None)).content)
+        return model.model_validate_json(
+            (await self.request("GET", path, params=given or None)).content
+        )
 
     async def post(self, path: str, body: BaseModel, model: type[_Answer]) -> _Answer:
         """Send a new thing; an idempotency key makes repeating safe."""
         headers = {"Idempotency-Key": str(uuid.uuid4())}
-        response = await self.request("POST", path, headers=headers, json=body.model_dump(mode="json", exclude_none=True))
+        response = await self.request(
+            "POST", path, headers=headers, json=body.model_dump(mode="json", exclude_none=True)
+        )
         return model.model_validate_json(response.content)
 
-    async def change(self, path: str, body: BaseModel, model: type[_Answer], tag: str | None) -> _Answer:
-        """Change what is at a path, if it is still as ``tag`` says; only the fields that were set are sent."""
+    async def change(
+        self, path: str, body: BaseModel, model: type[_Answer], tag: str | None
+    ) -> _Answer:
+        """Change what is at a path, if it is still as ``tag`` says; only the fields that were set
+        are sent."""
         headers = {"If-Match": tag} if tag is not None else {}
-        response = await self.request("PATCH", path, headers=headers, json=body.model_dump(mode="json", exclude_unset=True))
+        response = await self.request(
+            "PATCH", path, headers=headers, json=body.model_dump(mode="json", exclude_unset=True)
+        )
         return model.model_validate_json(response.content)
 
-    async def every(self, path: str, model: type[_Answer], /, **parameters: Any) -> AsyncIterator[_Answer]:
+    async def every(
+        self, path: str, model: type[_Answer], /, **parameters: Any
+    ) -> AsyncIterator[_Answer]:
         """Yield every item of a listing, fetching its pages one after the other."""
         page = await self.get(path, models.Listing[Any], **parameters)
         while True:
@@ -108,7 +134,9 @@ class AsyncPeople:
 
     async def sign_in(self, email: str, password: str) -> models.Me:
         """Sign in by cookie for the life of this client; writes then carry the CSRF token."""
-        response = await self._rake.request("POST", "/api/v1/session", json={"email": email, "password": password})
+        response = await self._rake.request(
+            "POST", "/api/v1/session", json={"email": email, "password": password}
+        )
         me = models.Me.model_validate_json(response.content)
         self._rake._http.headers["X-CSRF-Token"] = me.csrf_token or ""
         return me
@@ -119,23 +147,34 @@ class AsyncPeople:
 
     async def make_token(self, name: str, scopes: list[models.Scope]) -> models.Token:
         """Make a token; its ``secret`` is in this answer and never again."""
-        return await self._rake.post("/api/v1/tokens", models.NewToken(name=name, scopes=scopes), models.Token)
+        return await self._rake.post(
+            "/api/v1/tokens", models.NewToken(name=name, scopes=scopes), models.Token
+        )
 
     async def revoke_token(self, token_id: int) -> None:
-        """Make a token void."""
+        """Make a token invalid."""
         await self._rake.request("DELETE", f"/api/v1/tokens/{token_id}")
 
     async def show_me(self) -> models.Person:
-        """Return oneself with what letters one gets."""
+        """Return oneself with what e-mails one gets."""
         return await self._rake.get("/api/v1/me", models.Person)
 
-    async def set_preferences(self, *, digest: bool | None = None, at_once: bool | None = None) -> models.Person:
-        """Choose which letters one gets."""
-        return await self._rake.change("/api/v1/me", models.Preferences(digest=digest, at_once=at_once), models.Person, None)
+    async def set_preferences(
+        self, *, digest: bool | None = None, immediately: bool | None = None
+    ) -> models.Person:
+        """Choose which e-mails one gets."""
+        return await self._rake.change(
+            "/api/v1/me",
+            models.Preferences(digest=digest, immediately=immediately),
+            models.Person,
+            None,
+        )
 
     async def change_password(self, current: str, new: str) -> None:
         """Change one's password; all other sessions end."""
-        await self._rake.request("PUT", "/api/v1/me/password", json={"current": current, "new": new})
+        await self._rake.request(
+            "PUT", "/api/v1/me/password", json={"current": current, "new": new}
+        )
 
     async def sign_out_everywhere(self) -> None:
         """End all of one's sessions, this one too; tokens stay."""
@@ -151,12 +190,16 @@ class AsyncPeople:
         return self._rake.every("/api/v1/people", models.Person)
 
     async def change(self, person_id: int, change: models.PersonChange) -> models.Person:
-        """Change a person's name or role, or whether they may come in."""
+        """Change a person's name or role, or whether they may sign in."""
         return await self._rake.change(f"/api/v1/people/{person_id}", change, models.Person, None)
 
     async def invite(self, email: str, name: str, role: models.Role) -> models.Invitation:
         """Invite somebody; the ``secret`` is in this answer and never again."""
-        return await self._rake.post("/api/v1/invitations", models.NewInvitation(email=email, name=name, role=role), models.Invitation)
+        return await self._rake.post(
+            "/api/v1/invitations",
+            models.NewInvitation(email=email, name=name, role=role),
+            models.Invitation,
+        )
 
     def invitations(self) -> AsyncIterator[models.Invitation]:
         """Yield the invitations that nobody has taken up."""
@@ -164,7 +207,11 @@ class AsyncPeople:
 
     async def accept(self, secret: str, password: str) -> models.Person:
         """Take an invitation up by choosing a password; then sign in."""
-        return await self._rake.post("/api/v1/invitations/accept", models.Acceptance(secret=secret, password=password), models.Person)
+        return await self._rake.post(
+            "/api/v1/invitations/accept",
+            models.Acceptance(secret=secret, password=password),
+            models.Person,
+        )
 
     def groups(self) -> AsyncIterator[models.Group]:
         """Yield every group with its people."""
@@ -172,25 +219,35 @@ class AsyncPeople:
 
     async def add_group(self, name: str, members: Sequence[int] = ()) -> models.Group:
         """Add a group of people."""
-        return await self._rake.post("/api/v1/groups", models.NewGroup(name=name, members=[*members]), models.Group)
+        return await self._rake.post(
+            "/api/v1/groups", models.NewGroup(name=name, members=[*members]), models.Group
+        )
 
     async def set_members(self, group_id: int, members: Sequence[int]) -> models.Group:
         """Say who is in a group."""
-        response = await self._rake.request("PUT", f"/api/v1/groups/{group_id}/members", json={"members": [*members]})
+        response = await self._rake.request(
+            "PUT", f"/api/v1/groups/{group_id}/members", json={"members": [*members]}
+        )
         return models.Group.model_validate_json(response.content)
 
     async def drop_group(self, group_id: int) -> None:
-        """Forget a group; its parts and fixes belong to nobody then."""
+        """Forget a group; its areas and fixes belong to nobody then."""
         await self._rake.request("DELETE", f"/api/v1/groups/{group_id}")
 
-    def parts(self, site: str) -> AsyncIterator[models.Part]:
-        """Yield who answers for which part of a site."""
-        return self._rake.every(f"/api/v1/sites/{site}/parts", models.Part)
+    def responsibilities(self, site: str) -> AsyncIterator[models.Responsibility]:
+        """Yield who answers for which area of a site."""
+        return self._rake.every(f"/api/v1/sites/{site}/responsibilities", models.Responsibility)
 
-    async def assign_part(self, site: str, pattern: str, *, person: int | None = None, group: int | None = None) -> None:
-        """Say who answers for a part of a site; nobody drops the part."""
-        choice = models.PartChoice(pattern=pattern, owner=models.OwnerChoice(person_id=person, group_id=group))
-        await self._rake.request("PUT", f"/api/v1/sites/{site}/parts", json=choice.model_dump(mode="json"))
+    async def assign_responsibility(
+        self, site: str, pattern: str, *, person: int | None = None, group: int | None = None
+    ) -> None:
+        """Say who answers for an area of a site; nobody drops the area."""
+        choice = models.PartChoice(
+            pattern=pattern, owner=models.OwnerChoice(person_id=person, group_id=group)
+        )
+        await self._rake.request(
+            "PUT", f"/api/v1/sites/{site}/responsibilities", json=choice.model_dump(mode="json")
+        )
 
 
 class AsyncSites:
@@ -211,17 +268,28 @@ class AsyncSites:
         """Return a site with the figures of its last sweeps."""
         return await self._rake.get(f"/api/v1/sites/{slug}", models.Site)
 
-    async def change(self, slug: str, change: models.SiteChange, tag: str | None = None) -> models.Site:
-        """Change a site's settings; with the ``tag`` that was read, only if nobody changed them meanwhile."""
+    async def change(
+        self, slug: str, change: models.SiteChange, tag: str | None = None
+    ) -> models.Site:
+        """Change a site's settings; with the ``tag`` that was read, only if nobody changed them
+        meanwhile."""
         return await self._rake.change(f"/api/v1/sites/{slug}", change, models.Site, tag)
 
-    async def try_policy(self, slug: str, policy: dict[str, Any], *, edition: models.Edition | None = None) -> models.PolicyTrial:
+    async def try_policy(
+        self, slug: str, policy: dict[str, Any], *, environment: models.Environment | None = None
+    ) -> models.PolicyTrial:
         """Return what a policy would make of the newest finished sweep; nothing is saved."""
-        return await self._rake.post(f"/api/v1/sites/{slug}/policy/trial", models.PolicyToTry(policy=policy, edition=edition), models.PolicyTrial)
+        return await self._rake.post(
+            f"/api/v1/sites/{slug}/policy/trial",
+            models.PolicyToTry(policy=policy, environment=environment),
+            models.PolicyTrial,
+        )
 
     async def give_archive(self, slug: str, name: str, content: bytes) -> models.Site:
         """Hand over a .zip or WARC: the site's pages come from it from now on."""
-        response = await self._rake.request("PUT", f"/api/v1/sites/{slug}/archive", params={"name": name}, content=content)
+        response = await self._rake.request(
+            "PUT", f"/api/v1/sites/{slug}/archive", params={"name": name}, content=content
+        )
         return models.Site.model_validate_json(response.content)
 
     async def drop(self, slug: str) -> None:
@@ -236,14 +304,29 @@ class AsyncSweeps:
         self._rake = rake
 
     async def start(
-        self, site: str, *, edition: models.Edition = "live", section: str = "/", lens: models.Lens = "rendered", changed: bool = False,
-        fresh: bool = False, paths: Sequence[str] = (),
-    ) -> models.Sweep:  # fmt: skip
-        """Start reading an edition's pages: all, those of a section, given ones, or (``changed``) what its sitemap says changed.
+        self,
+        site: str,
+        *,
+        environment: models.Environment = "live",
+        section: str = "/",
+        lens: models.Lens = "rendered",
+        changed: bool = False,
+        fresh: bool = False,
+        paths: Sequence[str] = (),
+    ) -> models.Sweep:
+        """Start reading an environment's pages: all, those of a section, given ones, or
+        (``changed``) what its sitemap says changed.
 
         Unchanged pages keep their findings without a browser unless ``fresh``.
         """
-        asked = models.NewSweep(edition=edition, section=section, lens=lens, changed=changed, fresh=fresh, paths=[*paths])
+        asked = models.NewSweep(
+            environment=environment,
+            section=section,
+            lens=lens,
+            changed=changed,
+            fresh=fresh,
+            paths=[*paths],
+        )
         return await self._rake.post(f"/api/v1/sites/{site}/sweeps", asked, models.Sweep)
 
     async def stop(self, sweep_id: int) -> models.Sweep:
@@ -258,32 +341,62 @@ class AsyncSweeps:
 
     async def changes(self, sweep_id: int, *, against: int | None = None) -> models.Changes:
         """Return what changed since another sweep (default: the one before it)."""
-        return await self._rake.get(f"/api/v1/sweeps/{sweep_id}/changes", models.Changes, against=against)
+        return await self._rake.get(
+            f"/api/v1/sweeps/{sweep_id}/changes", models.Changes, against=against
+        )
 
     def changed_findings(
-        self, sweep_id: int, kind: models.ChangeKind, *, against: int | None = None, cause: str | None = None, path: str | None = None
+        self,
+        sweep_id: int,
+        kind: models.ChangeKind,
+        *,
+        against: int | None = None,
+        cause: str | None = None,
+        path: str | None = None,
     ) -> AsyncIterator[models.Finding]:
         """Yield the findings of one kind of change; those that are gone are the older sweep's."""
         return self._rake.every(
-            f"/api/v1/sweeps/{sweep_id}/changes/findings", models.Finding, kind=kind, against=against, cause=cause, path=path, limit=200
+            f"/api/v1/sweeps/{sweep_id}/changes/findings",
+            models.Finding,
+            kind=kind,
+            against=against,
+            cause=cause,
+            path=path,
+            limit=200,
         )
 
-    def list(self, site: str) -> AsyncIterator[models.Sweep]:
-        """Yield a site's sweeps, the newest first."""
-        return self._rake.every(f"/api/v1/sites/{site}/sweeps", models.Sweep)
+    def list(self, site: str, *, given: bool = False) -> AsyncIterator[models.Sweep]:
+        """Yield a site's sweeps, the newest first; with ``given`` also those of a few given pages:
+        proofs of fixes, pages read again."""
+        return self._rake.every(f"/api/v1/sites/{site}/sweeps", models.Sweep, given=given)
 
     async def show(self, sweep_id: int) -> models.Sweep:
         """Return a sweep."""
         return await self._rake.get(f"/api/v1/sweeps/{sweep_id}", models.Sweep)
 
     def readings(
-        self, sweep_id: int, *, status: str | None = None, ready: bool | None = None, path: str | None = None
+        self,
+        sweep_id: int,
+        *,
+        status: str | None = None,
+        ready: bool | None = None,
+        path: str | None = None,
+        sort: models.PageSort = "path",
     ) -> AsyncIterator[models.Reading]:
-        """Yield a sweep's readings by path."""
-        return self._rake.every(f"/api/v1/sweeps/{sweep_id}/readings", models.Reading, status=status, ready=ready, path=path, limit=200)
+        """Yield a sweep's readings by path, or those with the heaviest faults first."""
+        return self._rake.every(
+            f"/api/v1/sweeps/{sweep_id}/readings",
+            models.Reading,
+            status=status,
+            ready=ready,
+            path=path,
+            sort=sort,
+            limit=200,
+        )
 
     async def follow(self, sweep_id: int, *, after: int = 0) -> AsyncIterator[models.Progress]:
-        """Yield the sweep's progress until it is done, stopped or failed; a broken connection is taken up where it broke."""
+        """Yield the sweep's progress until it is done, stopped or failed; a broken connection is
+        taken up where it broke."""
         lost = 0
         while True:
             try:
@@ -307,7 +420,10 @@ class AsyncSweeps:
             except httpx.TransportError as error:
                 lost += 1
                 if lost >= retry.TRIES:
-                    raise Unreachable(f"the connection to {self._rake.server} broke: {error or type(error).__name__}") from None
+                    raise Unreachable(
+                        f"the connection to {self._rake.server} broke: "
+                        f"{error or type(error).__name__}"
+                    ) from None
             await asyncio.sleep(retry.pause(lost))
 
 
@@ -318,14 +434,39 @@ class AsyncFindings:
         self._rake = rake
 
     def list(
-        self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None, check: str | None = None,
-        weight: models.WeightName | None = None, outcome: models.OutcomeName | None = None, path: str | None = None, cause: str | None = None,
-    ) -> AsyncIterator[models.Finding]:  # fmt: skip
-        """Yield the findings of a sweep (default: the newest finished one) that the filters let through."""
+        self,
+        site: str,
+        *,
+        sweep: int | None = None,
+        environment: models.Environment | None = None,
+        check: str | None = None,
+        weight: models.WeightName | None = None,
+        outcome: models.OutcomeName | None = None,
+        path: str | None = None,
+        cause: str | None = None,
+        standing: models.StandingName | None = None,
+        words: models.WordsChoice | None = None,
+        sort: models.FindingSort = "weight",
+    ) -> AsyncIterator[models.Finding]:
+        """Yield the findings of a sweep (default: the newest finished one) that the filters let
+        through, the heaviest first and of these the sure, or page by page. Words in no dictionary
+        are ``apart``: left out, unless a check or a cause is asked for; ``with`` lists them too,
+        ``only`` them alone."""
         return self._rake.every(
-            f"/api/v1/sites/{site}/findings", models.Finding, sweep=sweep, edition=edition, check=check, weight=weight,
-            outcome=outcome, path=path, cause=cause, limit=200,
-        )  # fmt: skip
+            f"/api/v1/sites/{site}/findings",
+            models.Finding,
+            sweep=sweep,
+            environment=environment,
+            check=check,
+            weight=weight,
+            outcome=outcome,
+            path=path,
+            cause=cause,
+            standing=standing,
+            words=words,
+            sort=sort,
+            limit=200,
+        )
 
     async def show(self, finding_id: int) -> models.FindingInFull:
         """Return one finding in full."""
@@ -333,38 +474,84 @@ class AsyncFindings:
 
 
 class AsyncCauses:
-    """Causes of sweeps; without ``sweep`` those of the newest finished one of the edition."""
+    """Causes of sweeps; without ``sweep`` those of the newest finished one of the environment."""
 
     def __init__(self, rake: AsyncPlumRake) -> None:
         self._rake = rake
 
     def list(
-        self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None, check: str | None = None,
-        weight: models.WeightName | None = None, outcome: models.OutcomeName | None = None, region: str | None = None,
-        by_template: bool | None = None, handed_out: bool | None = None, sort: models.CauseSort = "reach",
-    ) -> AsyncIterator[models.Cause]:  # fmt: skip
-        """Yield the causes that the filters let through: the widest reach first, or by ``weight``, or the ``newest`` first."""
+        self,
+        site: str,
+        *,
+        sweep: int | None = None,
+        environment: models.Environment | None = None,
+        check: str | None = None,
+        weight: models.WeightName | None = None,
+        outcome: models.OutcomeName | None = None,
+        zone: models.ZoneName | None = None,
+        by_template: bool | None = None,
+        handed_out: bool | None = None,
+        words: models.WordsChoice | None = None,
+        holding: bool | None = None,
+        sort: models.CauseSort = "weight",
+    ) -> AsyncIterator[models.Cause]:
+        """Yield the causes that the filters let through: the heaviest first and of these the
+        widest, or by ``reach``, or the ``newest`` first. Words in no dictionary are ``apart``:
+        left out, unless a check is asked for; ``with`` lists them too, ``only`` them alone.
+        ``holding`` leaves what keeps pages from being ready, by the site's policy."""
         return self._rake.every(
-            f"/api/v1/sites/{site}/causes", models.Cause, sweep=sweep, edition=edition, check=check, weight=weight, outcome=outcome,
-            region=region, by_template=by_template, handed_out=handed_out, sort=sort, limit=200,
-        )  # fmt: skip
+            f"/api/v1/sites/{site}/causes",
+            models.Cause,
+            sweep=sweep,
+            environment=environment,
+            check=check,
+            weight=weight,
+            outcome=outcome,
+            zone=zone,
+            by_template=by_template,
+            handed_out=handed_out,
+            words=words,
+            holding=holding,
+            sort=sort,
+            limit=200,
+        )
 
-    async def show(self, site: str, key: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> models.Cause:
+    async def show(
+        self,
+        site: str,
+        key: str,
+        *,
+        sweep: int | None = None,
+        environment: models.Environment | None = None,
+    ) -> models.Cause:
         """Return one cause."""
-        return await self._rake.get(f"/api/v1/sites/{site}/causes/{key}", models.Cause, sweep=sweep, edition=edition)
+        return await self._rake.get(
+            f"/api/v1/sites/{site}/causes/{key}", models.Cause, sweep=sweep, environment=environment
+        )
 
 
 class AsyncViews:
-    """Views over all pages of a sweep (default: the newest finished one of the edition)."""
+    """Views over all pages of a sweep (default: the newest finished one of the environment)."""
 
     def __init__(self, rake: AsyncPlumRake) -> None:
         self._rake = rake
 
     def sections(
-        self, site: str, *, under: str = "/", sweep: int | None = None, edition: models.Edition | None = None
+        self,
+        site: str,
+        *,
+        under: str = "/",
+        sweep: int | None = None,
+        environment: models.Environment | None = None,
     ) -> AsyncIterator[models.Section]:
         """Yield the sections and pages directly below a path that ends with '/'."""
-        return self._rake.every(f"/api/v1/sites/{site}/sections", models.Section, under=under, sweep=sweep, edition=edition)
+        return self._rake.every(
+            f"/api/v1/sites/{site}/sections",
+            models.Section,
+            under=under,
+            sweep=sweep,
+            environment=environment,
+        )
 
     def pictures(
         self,
@@ -373,23 +560,43 @@ class AsyncViews:
         contradictory: bool = False,
         without_text: bool = False,
         sweep: int | None = None,
-        edition: models.Edition | None = None,
+        environment: models.Environment | None = None,
     ) -> AsyncIterator[models.PictureFile]:
         """Yield the pictures by file, the most used first."""
         return self._rake.every(
-            f"/api/v1/sites/{site}/pictures", models.PictureFile, contradictory=contradictory, without_text=without_text, sweep=sweep,
-            edition=edition, limit=200,
-        )  # fmt: skip
+            f"/api/v1/sites/{site}/pictures",
+            models.PictureFile,
+            contradictory=contradictory,
+            without_text=without_text,
+            sweep=sweep,
+            environment=environment,
+            limit=200,
+        )
 
     def picture_uses(
-        self, site: str, key: str, *, sweep: int | None = None, edition: models.Edition | None = None
+        self,
+        site: str,
+        key: str,
+        *,
+        sweep: int | None = None,
+        environment: models.Environment | None = None,
     ) -> AsyncIterator[models.PictureUse]:
         """Yield where one picture is used."""
-        return self._rake.every(f"/api/v1/sites/{site}/picture-uses", models.PictureUse, key=key, sweep=sweep, edition=edition)
+        return self._rake.every(
+            f"/api/v1/sites/{site}/picture-uses",
+            models.PictureUse,
+            key=key,
+            sweep=sweep,
+            environment=environment,
+        )
 
-    def colours(self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> AsyncIterator[models.ColourPair]:
+    def colours(
+        self, site: str, *, sweep: int | None = None, environment: models.Environment | None = None
+    ) -> AsyncIterator[models.ColourPair]:
         """Yield the pairs of text and background colour, those that fail first."""
-        return self._rake.every(f"/api/v1/sites/{site}/colours", models.ColourPair, sweep=sweep, edition=edition)
+        return self._rake.every(
+            f"/api/v1/sites/{site}/colours", models.ColourPair, sweep=sweep, environment=environment
+        )
 
     def links(
         self,
@@ -400,26 +607,49 @@ class AsyncViews:
         state: models.LinkStateName | None = None,
         faulty: bool | None = None,
         sweep: int | None = None,
-        edition: models.Edition | None = None,
+        environment: models.Environment | None = None,
     ) -> AsyncIterator[models.LinkText]:
-        """Yield the links by text and address, the most used first; ``faulty`` ones do not lead where they should, or that cannot be told."""
-        given = {"text": text, "target": target, "state": state, "faulty": faulty, "sweep": sweep, "edition": edition}
+        """Yield the links by text and address, the most used first; ``faulty`` ones do not lead
+        where they should, or that cannot be told."""
+        given = {
+            "text": text,
+            "target": target,
+            "state": state,
+            "faulty": faulty,
+            "sweep": sweep,
+            "environment": environment,
+        }
         return self._rake.every(f"/api/v1/sites/{site}/links", models.LinkText, **given, limit=200)
 
-    async def follow_links(self, site: str, *, edition: models.Edition | None = None) -> models.LinkRound:
-        """Have every address that the newest sweep's pages lead to asked; ``link_round`` says how far that is."""
-        query = f"?edition={edition}" if edition is not None else ""
-        response = await self._rake.request("POST", f"/api/v1/sites/{site}/links/round{query}")
-        return models.LinkRound.model_validate_json(response.content)
+    async def follow_links(
+        self, site: str, *, environment: models.Environment | None = None
+    ) -> models.LinkCheck:
+        """Have every address that the newest sweep's pages lead to asked; ``link_check`` says how
+        far that is."""
+        query = f"?environment={environment}" if environment is not None else ""
+        response = await self._rake.request("POST", f"/api/v1/sites/{site}/links/check{query}")
+        return models.LinkCheck.model_validate_json(response.content)
 
-    async def link_round(self, site: str) -> models.LinkRound | None:
+    async def link_check(self, site: str) -> models.LinkCheck | None:
         """Return when a site's links were followed last and how far that is, or None."""
-        response = await self._rake.request("GET", f"/api/v1/sites/{site}/links/round")
-        return models.LinkRound.model_validate_json(response.content) if response.content != b"null" else None
+        response = await self._rake.request("GET", f"/api/v1/sites/{site}/links/check")
+        return (
+            models.LinkCheck.model_validate_json(response.content)
+            if response.content != b"null"
+            else None
+        )
 
-    def titles(self, site: str, *, sweep: int | None = None, edition: models.Edition | None = None) -> AsyncIterator[models.TitleShared]:
+    def titles(
+        self, site: str, *, sweep: int | None = None, environment: models.Environment | None = None
+    ) -> AsyncIterator[models.TitleShared]:
         """Yield the titles, the most shared first."""
-        return self._rake.every(f"/api/v1/sites/{site}/titles", models.TitleShared, sweep=sweep, edition=edition, limit=200)
+        return self._rake.every(
+            f"/api/v1/sites/{site}/titles",
+            models.TitleShared,
+            sweep=sweep,
+            environment=environment,
+            limit=200,
+        )
 
 
 class AsyncFixes:
@@ -429,15 +659,41 @@ class AsyncFixes:
         self._rake = rake
 
     def list(
-        self, site: str, *, state: Sequence[models.FixState] | None = None, edition: models.Edition | None = None, mine: bool | None = None,
-        owner: int | None = None, group: int | None = None, unowned: bool | None = None, check: str | None = None,
-        weight: models.WeightName | None = None, cause: str | None = None, path: str | None = None, late: bool | None = None, sort: str = "reach",
-    ) -> AsyncIterator[models.Fix]:  # fmt: skip
-        """Yield a site's fixes that the filters let through, sorted by ``reach``, ``due`` or ``change``."""
+        self,
+        site: str,
+        *,
+        state: Sequence[models.FixState] | None = None,
+        environment: models.Environment | None = None,
+        mine: bool | None = None,
+        owner: int | None = None,
+        group: int | None = None,
+        unowned: bool | None = None,
+        check: str | None = None,
+        weight: models.WeightName | None = None,
+        cause: str | None = None,
+        path: str | None = None,
+        late: bool | None = None,
+        sort: str = "reach",
+    ) -> AsyncIterator[models.Fix]:
+        """Yield a site's fixes that the filters let through, sorted by ``reach``, ``due`` or
+        ``change``."""
         return self._rake.every(
-            f"/api/v1/sites/{site}/fixes", models.Fix, state=[*state] if state else None, edition=edition, mine=mine, owner=owner, group=group,
-            unowned=unowned, check=check, weight=weight, cause=cause, path=path, late=late, sort=sort, limit=200,
-        )  # fmt: skip
+            f"/api/v1/sites/{site}/fixes",
+            models.Fix,
+            state=[*state] if state else None,
+            environment=environment,
+            mine=mine,
+            owner=owner,
+            group=group,
+            unowned=unowned,
+            check=check,
+            weight=weight,
+            cause=cause,
+            path=path,
+            late=late,
+            sort=sort,
+            limit=200,
+        )
 
     async def show(self, fix_id: int) -> models.FixInFull:
         """Return a fix with its history and what one can do with it now."""
@@ -448,29 +704,58 @@ class AsyncFixes:
         return self._rake.every(f"/api/v1/fixes/{fix_id}/places", models.FixPlace, limit=200)
 
     async def hand_out(
-        self, site: str, *, causes: Sequence[str] = (), findings: Sequence[int] = (), edition: models.Edition | None = None, sweep: int | None = None,
-        owner: models.OwnerChoice | None = None, due_on: date | None = None, why: str = "",
-    ) -> Sequence[models.Fix]:  # fmt: skip
-        """Make fixes of causes of a sweep (default: the newest finished one), or of single findings, and hand them out.
+        self,
+        site: str,
+        *,
+        causes: Sequence[str] = (),
+        findings: Sequence[int] = (),
+        environment: models.Environment | None = None,
+        sweep: int | None = None,
+        owner: models.OwnerChoice | None = None,
+        due_on: date | None = None,
+        why: str = "",
+    ) -> Sequence[models.Fix]:
+        """Make fixes of causes of a sweep (default: the newest finished one), or of single
+        findings, and hand them out.
 
         Without ``owner`` each goes to whoever answers for its pages.
         """
-        asked = models.NewFixes(causes=[*causes], findings=[*findings], edition=edition, sweep=sweep, owner=owner, due_on=due_on, why=why)
-        made = await self._rake.post(f"/api/v1/sites/{site}/fixes", asked, models.Listing[models.Fix])
+        asked = models.NewFixes(
+            causes=[*causes],
+            findings=[*findings],
+            environment=environment,
+            sweep=sweep,
+            owner=owner,
+            due_on=due_on,
+            why=why,
+        )
+        made = await self._rake.post(
+            f"/api/v1/sites/{site}/fixes", asked, models.Listing[models.Fix]
+        )
         return made.items
 
-    async def move(self, fix: models.Fix, move: models.FixMoveName, *, why: str = "", **rest: Any) -> models.FixInFull:
-        """Move a fix, if it is still as it was read: ``take``, ``hand_in`` …; ``owner``, ``due_on``, ``proposal``, ``links`` where they belong."""
-        body = models.FixMove(move=move, why=why, **rest).model_dump(mode="json", exclude_unset=True)
+    async def move(
+        self, fix: models.Fix, move: models.FixMoveName, *, why: str = "", **rest: Any
+    ) -> models.FixInFull:
+        """Move a fix, if it is still as it was read: ``take``, ``hand_in`` …; ``owner``,
+        ``due_on``, ``proposal``, ``links`` where they belong."""
+        body = models.FixMove(move=move, why=why, **rest).model_dump(
+            mode="json", exclude_unset=True
+        )
         headers = {"If-Match": fix.tag, "Idempotency-Key": str(uuid.uuid4())}
-        response = await self._rake.request("POST", f"/api/v1/fixes/{fix.id}/moves", headers=headers, json=body)
+        response = await self._rake.request(
+            "POST", f"/api/v1/fixes/{fix.id}/moves", headers=headers, json=body
+        )
         return models.FixInFull.model_validate_json(response.content)
 
     async def move_all(
         self, site: str, ids: Sequence[int], move: models.FixMoveName, *, why: str = "", **rest: Any
     ) -> Sequence[models.MoveResult]:
-        """Make the same move of several fixes, however they are now; each is moved or refused on its own."""
-        body = models.FixMoves(ids=[*ids], move=move, why=why, **rest).model_dump(mode="json", exclude_unset=True)
+        """Make the same move of several fixes, however they are now; each is moved or refused on
+        its own."""
+        body = models.FixMoves(ids=[*ids], move=move, why=why, **rest).model_dump(
+            mode="json", exclude_unset=True
+        )
         response = await self._rake.request("POST", f"/api/v1/sites/{site}/fixes/moves", json=body)
         return models.Listing[models.MoveResult].model_validate_json(response.content).items
 
@@ -483,10 +768,22 @@ class AsyncFixes:
         return await self._rake.get("/api/v1/desk", models.Desk, site=site, person=person)
 
     def history(
-        self, site: str, *, cause: str | None = None, path: str | None = None, person: int | None = None
+        self,
+        site: str,
+        *,
+        cause: str | None = None,
+        path: str | None = None,
+        person: int | None = None,
     ) -> AsyncIterator[models.SiteEvent]:
         """Yield what happened to a site's fixes, the newest first."""
-        return self._rake.every(f"/api/v1/sites/{site}/history", models.SiteEvent, cause=cause, path=path, person=person, limit=200)
+        return self._rake.every(
+            f"/api/v1/sites/{site}/history",
+            models.SiteEvent,
+            cause=cause,
+            path=path,
+            person=person,
+            limit=200,
+        )
 
 
 class AsyncDecisions:
@@ -495,14 +792,21 @@ class AsyncDecisions:
     def __init__(self, rake: AsyncPlumRake) -> None:
         self._rake = rake
 
-    async def waive(self, finding_id: int, *, scope: str, reason: str, ends_on: date, pattern: str | None = None) -> models.Waiver:
-        """Accept a finding, or all like it (``place``, ``page``, ``cause``, ``check`` on a part), until a day."""
-        body = models.NewWaiver.model_validate({"scope": scope, "reason": reason, "ends_on": ends_on, "pattern": pattern})
+    async def waive(
+        self, finding_id: int, *, scope: str, reason: str, ends_on: date, pattern: str | None = None
+    ) -> models.Waiver:
+        """Accept a finding, or all like it (``place``, ``page``, ``cause``, ``check`` on an area),
+        until a day."""
+        body = models.NewWaiver.model_validate(
+            {"scope": scope, "reason": reason, "ends_on": ends_on, "pattern": pattern}
+        )
         return await self._rake.post(f"/api/v1/findings/{finding_id}/waiver", body, models.Waiver)
 
     def waivers(self, site: str, *, in_force: bool | None = None) -> AsyncIterator[models.Waiver]:
         """Yield a site's waivers, the newest first."""
-        return self._rake.every(f"/api/v1/sites/{site}/waivers", models.Waiver, in_force=in_force, limit=200)
+        return self._rake.every(
+            f"/api/v1/sites/{site}/waivers", models.Waiver, in_force=in_force, limit=200
+        )
 
     async def waivers_as_csv(self, site: str) -> str:
         """Return all of a site's waivers as CSV."""
@@ -513,20 +817,35 @@ class AsyncDecisions:
         await self._rake.request("DELETE", f"/api/v1/sites/{site}/waivers/{waiver_id}")
 
     async def decide_causes(
-        self, site: str, causes: Sequence[str], sweep: int, reason: str, *, ends_on: date | None = None, answer: Literal["fault", "fine"] | None = None
+        self,
+        site: str,
+        causes: Sequence[str],
+        sweep: int,
+        reason: str,
+        *,
+        ends_on: date | None = None,
+        answer: Literal["fault", "fine"] | None = None,
     ) -> models.Decided:
         """Waive causes of a sweep until a day, or answer all their doubtful places; all or none."""
-        body = models.NewDecisions(causes=[*causes], sweep=sweep, reason=reason, ends_on=ends_on, answer=answer)
+        body = models.NewDecisions(
+            causes=[*causes], sweep=sweep, reason=reason, ends_on=ends_on, answer=answer
+        )
         return await self._rake.post(f"/api/v1/sites/{site}/decisions", body, models.Decided)
 
     async def judge(self, finding_id: int, answer: str, note: str) -> models.Judgement:
         """Answer a doubtful finding: ``fault`` or ``fine``."""
         body = models.NewJudgement.model_validate({"answer": answer, "note": note})
-        return await self._rake.post(f"/api/v1/findings/{finding_id}/judgement", body, models.Judgement)
+        return await self._rake.post(
+            f"/api/v1/findings/{finding_id}/judgement", body, models.Judgement
+        )
 
-    def judgements(self, site: str, *, lapsed: bool | None = None) -> AsyncIterator[models.Judgement]:
+    def judgements(
+        self, site: str, *, lapsed: bool | None = None
+    ) -> AsyncIterator[models.Judgement]:
         """Yield a site's judgements, the newest first."""
-        return self._rake.every(f"/api/v1/sites/{site}/judgements", models.Judgement, lapsed=lapsed, limit=200)
+        return self._rake.every(
+            f"/api/v1/sites/{site}/judgements", models.Judgement, lapsed=lapsed, limit=200
+        )
 
     async def end_judgement(self, site: str, judgement_id: int) -> None:
         """Take a judgement back."""
@@ -534,26 +853,43 @@ class AsyncDecisions:
 
 
 class AsyncReadings:
-    """Single pages over time, and the ways to look at them; finding anything by its words."""
+    """Single pages over time, and the views of them; finding anything by its words."""
 
     def __init__(self, rake: AsyncPlumRake) -> None:
         self._rake = rake
 
-    def of_page(self, site: str, path: str, *, edition: models.Edition | None = None) -> AsyncIterator[models.ReadingInFull]:
+    def of_page(
+        self, site: str, path: str, *, environment: models.Environment | None = None
+    ) -> AsyncIterator[models.ReadingInFull]:
         """Yield a page's readings, the newest first."""
-        return self._rake.every(f"/api/v1/sites/{site}/readings", models.ReadingInFull, path=path, edition=edition)
+        return self._rake.every(
+            f"/api/v1/sites/{site}/readings",
+            models.ReadingInFull,
+            path=path,
+            environment=environment,
+        )
 
     async def show(self, reading_id: int) -> models.ReadingInFull:
         """Return one reading."""
         return await self._rake.get(f"/api/v1/readings/{reading_id}", models.ReadingInFull)
 
-    async def way(self, reading_id: int, name: models.WayName, *, selector: str | None = None) -> models.Way:
-        """Return one way to look at the page of a reading (of one element alone, where ``selector`` is given)."""
-        return await self._rake.get(f"/api/v1/readings/{reading_id}/ways/{name}", models.Way, selector=selector)
+    async def view(
+        self, reading_id: int, name: models.PageViewName, *, selector: str | None = None
+    ) -> models.PageView:
+        """Return one view of the page of a reading (of one element alone, where ``selector`` is
+        given)."""
+        return await self._rake.get(
+            f"/api/v1/readings/{reading_id}/views/{name}", models.PageView, selector=selector
+        )
 
     async def find(self, site: str, words: str) -> Sequence[models.FoundThing]:
-        """Return pages, causes, fixes, checks and people that the words are found in, a few of each."""
-        return (await self._rake.get(f"/api/v1/sites/{site}/find", models.Listing[models.FoundThing], words=words)).items
+        """Return pages, causes, fixes, checks and people that the words are found in, a few of
+        each."""
+        return (
+            await self._rake.get(
+                f"/api/v1/sites/{site}/find", models.Listing[models.FoundThing], words=words
+            )
+        ).items
 
 
 class AsyncWords:
@@ -563,10 +899,23 @@ class AsyncWords:
         self._rake = rake
 
     def doubtful(
-        self, site: str, *, path: str | None = None, sweep: int | None = None, edition: models.Edition | None = None
+        self,
+        site: str,
+        *,
+        path: str | None = None,
+        sweep: int | None = None,
+        environment: models.Environment | None = None,
     ) -> AsyncIterator[models.DoubtfulWord]:
-        """Yield the words of a sweep, or of one page of it, that are in no dictionary: those on most pages first."""
-        return self._rake.every(f"/api/v1/sites/{site}/doubtful-words", models.DoubtfulWord, path=path, sweep=sweep, edition=edition, limit=200)
+        """Yield the words of a sweep, or of one page of it, that are in no dictionary: those on
+        most pages first."""
+        return self._rake.every(
+            f"/api/v1/sites/{site}/doubtful-words",
+            models.DoubtfulWord,
+            path=path,
+            sweep=sweep,
+            environment=environment,
+            limit=200,
+        )
 
     def list(self, site: str) -> AsyncIterator[models.SiteWord]:
         """Yield a site's own words in the order of the alphabet."""
@@ -574,7 +923,11 @@ class AsyncWords:
 
     async def add(self, site: str, words: Sequence[str]) -> int:
         """Make words a site's own; return how many are new."""
-        return (await self._rake.post(f"/api/v1/sites/{site}/words", models.NewWords(words=[*words]), models.WordsAdded)).added
+        return (
+            await self._rake.post(
+                f"/api/v1/sites/{site}/words", models.NewWords(words=[*words]), models.WordsAdded
+            )
+        ).added
 
     async def drop(self, site: str, word: str) -> None:
         """Let a word be doubtful again."""
@@ -582,7 +935,11 @@ class AsyncWords:
 
     async def suggest(self, word: str, language: str = "en") -> Sequence[str]:
         """Return what may have been meant by a word, the likeliest first."""
-        return (await self._rake.get("/api/v1/suggestions", models.Suggestions, word=word, language=language)).suggestions
+        return (
+            await self._rake.get(
+                "/api/v1/suggestions", models.Suggestions, word=word, language=language
+            )
+        ).suggestions
 
 
 class AsyncGate:
@@ -592,16 +949,39 @@ class AsyncGate:
         self._rake = rake
 
     async def ask(
-        self, site: str, path: str, *, document: str | None = None, fragment: str | None = None, frame: str | None = None, slot: str | None = None,
-        address: str | None = None, lens: models.Lens = "rendered", wait: float = 20,
-    ) -> models.Clearance:  # fmt: skip
-        """Return the answer about a content: a whole document, a fragment in its page frame, a preview address, or the page as it stands in staging.
+        self,
+        site: str,
+        path: str,
+        *,
+        document: str | None = None,
+        fragment: str | None = None,
+        frame: str | None = None,
+        slot: str | None = None,
+        address: str | None = None,
+        lens: models.Lens = "rendered",
+        wait: float = 20,
+    ) -> models.Clearance:
+        """Return the answer about a content: a whole document, a fragment in its page frame, a
+        preview address, or the page as it stands in staging.
 
-        An answer that takes longer than ``wait`` seconds comes as ``waiting``; ``show`` has it later.
+        An answer that takes longer than ``wait`` seconds comes as ``waiting``; ``show`` has it
+        later.
         """
-        asked = models.NewQuestion(path=path, lens=lens, document=document, fragment=fragment, frame=frame, slot=slot, address=address, wait=wait)
+        asked = models.NewQuestion(
+            path=path,
+            lens=lens,
+            document=document,
+            fragment=fragment,
+            frame=frame,
+            slot=slot,
+            address=address,
+            wait=wait,
+        )
         response = await self._rake.request(
-            "POST", f"/api/v1/sites/{site}/gate", json=asked.model_dump(mode="json", exclude_none=True), timeout=wait + 30
+            "POST",
+            f"/api/v1/sites/{site}/gate",
+            json=asked.model_dump(mode="json", exclude_none=True),
+            timeout=wait + 30,
         )
         return models.Clearance.model_validate_json(response.content)
 
@@ -610,27 +990,54 @@ class AsyncGate:
         return await self._rake.get(f"/api/v1/clearances/{clearance_id}", models.Clearance)
 
     def list(
-        self, site: str, *, decision: models.DecisionName | None = None, path: str | None = None, overruled: bool | None = None
+        self,
+        site: str,
+        *,
+        decision: models.DecisionName | None = None,
+        path: str | None = None,
+        overruled: bool | None = None,
     ) -> AsyncIterator[models.Clearance]:
         """Yield a site's clearances, the newest first."""
-        return self._rake.every(f"/api/v1/sites/{site}/clearances", models.Clearance, decision=decision, path=path, overruled=overruled)
+        return self._rake.every(
+            f"/api/v1/sites/{site}/clearances",
+            models.Clearance,
+            decision=decision,
+            path=path,
+            overruled=overruled,
+        )
 
     async def overrule(self, clearance_id: int, why: str) -> models.Clearance:
         """Let a held content be published all the same."""
-        return await self._rake.post(f"/api/v1/clearances/{clearance_id}/overruling", models.Overruling(why=why), models.Clearance)
+        return await self._rake.post(
+            f"/api/v1/clearances/{clearance_id}/overruling",
+            models.Overruling(why=why),
+            models.Clearance,
+        )
 
     async def use(self, clearance: models.Clearance, content_hash: str) -> models.Clearance:
         """Use a clearance for the content of this hash, once, just before it is published."""
-        body = models.ClearanceUse(path=clearance.path, content_hash=content_hash, seal=clearance.seal or "none")
-        response = await self._rake.request("POST", f"/api/v1/clearances/{clearance.id}/use", json=body.model_dump(mode="json"))
+        body = models.ClearanceUse(
+            path=clearance.path, content_hash=content_hash, seal=clearance.seal or "none"
+        )
+        response = await self._rake.request(
+            "POST", f"/api/v1/clearances/{clearance.id}/use", json=body.model_dump(mode="json")
+        )
         return models.Clearance.model_validate_json(response.content)
 
     async def published(self, site: str, path: str) -> models.Sweep:
         """Say that a page was published; it is read again, which proves its fixes."""
-        return await self._rake.post(f"/api/v1/sites/{site}/published", models.Published(path=path), models.Sweep)
+        return await self._rake.post(
+            f"/api/v1/sites/{site}/published", models.Published(path=path), models.Sweep
+        )
 
     async def ask_release(
-        self, site: str, name: str, *, paths: Sequence[str] = (), section: str | None = None, lens: models.Lens = "rendered"
+        self,
+        site: str,
+        name: str,
+        *,
+        paths: Sequence[str] = (),
+        section: str | None = None,
+        lens: models.Lens = "rendered",
     ) -> models.Release:
         """Ask what publishing pages of staging together would bring and mend."""
         asked = models.NewRelease(name=name, paths=[*paths], section=section, lens=lens)
@@ -642,30 +1049,42 @@ class AsyncGate:
 
     async def try_rules(self, site: str, gate: dict[str, Any], days: int = 30) -> models.GateTrial:
         """Return what other rules would have answered in the last days."""
-        return await self._rake.post(f"/api/v1/sites/{site}/gate/trial", models.GateToTry(gate=gate, days=days), models.GateTrial)
+        return await self._rake.post(
+            f"/api/v1/sites/{site}/gate/trial",
+            models.GateToTry(gate=gate, days=days),
+            models.GateTrial,
+        )
 
 
-class AsyncTelling:
-    """Notices, webhooks, and the letters that the demo catches."""
+class AsyncNotifications:
+    """Notifications, webhooks, and the e-mails that the demo catches."""
 
     def __init__(self, rake: AsyncPlumRake) -> None:
         self._rake = rake
 
-    def notices(self, *, unread: bool | None = None) -> AsyncIterator[models.Notice]:
+    def notifications(self, *, unread: bool | None = None) -> AsyncIterator[models.Notification]:
         """Yield what one was told, the newest first."""
-        return self._rake.every("/api/v1/notices", models.Notice, unread=unread, limit=200)
+        return self._rake.every(
+            "/api/v1/notifications", models.Notification, unread=unread, limit=200
+        )
 
-    async def seen(self, notice_id: int) -> None:
-        """Say that one has seen one's notices up to one."""
-        await self._rake.request("POST", "/api/v1/notices/seen", json={"id": notice_id})
+    async def seen(self, notification_id: int) -> None:
+        """Say that one has seen one's notifications up to one."""
+        await self._rake.request("POST", "/api/v1/notifications/seen", json={"id": notification_id})
 
     def webhooks(self, site: str) -> AsyncIterator[models.Webhook]:
         """Yield a site's webhooks."""
         return self._rake.every(f"/api/v1/sites/{site}/webhooks", models.Webhook)
 
-    async def add_webhook(self, site: str, address: str, kinds: Sequence[str] = ()) -> models.Webhook:
+    async def add_webhook(
+        self, site: str, address: str, kinds: Sequence[str] = ()
+    ) -> models.Webhook:
         """Add a webhook; the ``secret`` is in this answer and never again."""
-        return await self._rake.post(f"/api/v1/sites/{site}/webhooks", models.NewWebhook(address=address, kinds=[*kinds]), models.Webhook)
+        return await self._rake.post(
+            f"/api/v1/sites/{site}/webhooks",
+            models.NewWebhook(address=address, kinds=[*kinds]),
+            models.Webhook,
+        )
 
     async def end_webhook(self, site: str, webhook_id: int) -> None:
         """End a webhook."""
@@ -679,9 +1098,9 @@ class AsyncTelling:
         """Try a delivery again at once."""
         await self._rake.request("POST", f"/api/v1/sites/{site}/deliveries/{delivery_id}/again")
 
-    def letters(self) -> AsyncIterator[models.CaughtLetter]:
-        """Yield the letters that were caught, the newest first."""
-        return self._rake.every("/api/v1/letters", models.CaughtLetter)
+    def emails(self) -> AsyncIterator[models.CaughtEmail]:
+        """Yield the e-mails that were caught, the newest first."""
+        return self._rake.every("/api/v1/emails", models.CaughtEmail)
 
 
 class AsyncChecks:

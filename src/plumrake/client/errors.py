@@ -24,7 +24,8 @@ import httpx
 
 
 class PlumRakeError(Exception):
-    """Any error; ``code`` is the problem's stable code, ``status`` the HTTP status (0 where there was no answer)."""
+    """Any error; ``code`` is the problem's stable code, ``status`` the HTTP status (0 where there
+    was no answer)."""
 
     code = "error"
     status = 0
@@ -114,8 +115,17 @@ class Unavailable(PlumRakeError):
 
 
 _BY_STATUS: dict[int, type[PlumRakeError]] = {
-    400: NotValid, 401: NotSignedIn, 403: NotAllowed, 404: NotFound, 409: ConflictError, 412: ChangedMeanwhile, 413: NotValid, 422: NotValid, 428: NotValid, 429: TooManyRequests,
-}  # fmt: skip
+    400: NotValid,
+    401: NotSignedIn,
+    403: NotAllowed,
+    404: NotFound,
+    409: ConflictError,
+    412: ChangedMeanwhile,
+    413: NotValid,
+    422: NotValid,
+    428: NotValid,
+    429: TooManyRequests,
+}
 _BY_CODE: dict[str, type[PlumRakeError]] = {
     "bad-token": BadToken,
     "bad-credentials": BadCredentials,
@@ -131,5 +141,7 @@ def error_of(response: httpx.Response) -> PlumRakeError:
         says, code = str(body["detail"]), str(body["code"])
     except (ValueError, KeyError, TypeError):
         says, code = f"the service answered {response.status_code}", None
-    kind = _BY_CODE.get(code or "") or _BY_STATUS.get(response.status_code, Unavailable if response.status_code >= 500 else PlumRakeError)
+    kind = _BY_CODE.get(code or "") or _BY_STATUS.get(
+        response.status_code, Unavailable if response.status_code >= 500 else PlumRakeError
+    )
     return kind(says, code, response.status_code)

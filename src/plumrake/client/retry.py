@@ -22,7 +22,8 @@ def passes(response: httpx.Response) -> bool:
 
 
 def pause(attempt: int, response: httpx.Response | None = None) -> float:
-    """Return the seconds to wait before try ``attempt`` + 1: what the service asks for, else doubling with jitter."""
+    """Return the seconds to wait before try ``attempt`` + 1: what the service asks for, else
+    doubling with jitter."""
     asked = response.headers.get("retry-after", "") if response is not None else ""
     if asked.isdigit():
         return min(float(asked), 30.0)

@@ -1,1 +1,2 @@
-"""The computation: a page model goes in, findings come out. No input or output, no clock, no database, no HTTP."""
+"""The computation: a page model goes in, findings come out. No input or output, no clock, no
+database, no HTTP."""

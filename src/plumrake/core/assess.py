@@ -1,4 +1,5 @@
-"""Assessing one page: every check that the policy asks for, run over the page model, its flags made into findings."""
+"""Assessing one page: every check that the policy asks for, run over the page model, its flags made
+into findings."""
 
 from __future__ import annotations
 
@@ -7,14 +8,25 @@ from dataclasses import dataclass
 
 from plumrake.core.causes import shape_key
 from plumrake.core.excerpt import start_tag
-from plumrake.core.findings import WEIGHTS, Finding, Flag, Needs, NotTested, Outcome, digest, path_of, signature
+from plumrake.core.findings import (
+    WEIGHTS,
+    Finding,
+    Flag,
+    Needs,
+    NotTested,
+    Outcome,
+    digest,
+    path_of,
+    signature,
+)
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
-from plumrake.core.regions import Regions
 from plumrake.core.registry import Check, catalogue
+from plumrake.core.scope import Scope
 
 _SAYS = 4
-"""From here on a signature holds what the element says and where it leads, before that what kind of element it is."""
+"""From here on a signature holds what the element says and where it leads, before that what kind of
+element it is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,9 +39,10 @@ class Untested:
 
 @dataclass(frozen=True, slots=True)
 class Assessment:
-    """What is known of one page: findings in document order (worst first within one place), and what was not tested.
+    """What is known of one page: findings in document order (worst first within one place), and
+    what was not tested.
 
-    ``left_out`` counts what was found in regions that the policy leaves out.
+    ``left_out`` counts what was found in what the policy leaves out.
     """
 
     findings: tuple[Finding, ...]
@@ -38,27 +51,41 @@ class Assessment:
 
 
 def assess(page: Page, policy: Policy | None = None) -> Assessment:
-    """Return the findings of every check that ``policy`` (default: WCAG 2.2 AA, all checks) asks for."""
+    """Return the findings of every check that ``policy`` (default: WCAG 2.2 AA, all checks) asks
+    for."""
     policy = policy or Policy()
     flags: list[tuple[Check, Flag]] = []
     untested: list[Untested] = []
     for check in catalogue().values():
         if not policy.applies(check):
             continue
-        missing = [need for need in Needs if need in check.needs and need not in page.document.evidence]
+        missing = [
+            need for need in Needs if need in check.needs and need not in page.evidence.kinds
+        ]
         if missing:
             untested.append(Untested(check.id, missing[0]))
             continue
         try:
-            flags.extend([(check, flag) for flag in check.look(page, policy.options(check))])
+            for flag in check.look(page, policy.options(check)):
+                flags.append((check, flag))
         except NotTested as lacking:
             untested.append(Untested(check.id, lacking.needs.value))
-    regions = Regions(page.document, policy.regions, policy.leave_out)
-    wanted = [(check, flag) for check, flag in flags if regions.count(flag.element)]
+    scope = Scope(page.document, policy.scope, policy.leave_out)
+    wanted = [(check, flag) for check, flag in flags if scope.count(flag.element)]
     left_out, flags = len(flags) - len(wanted), wanted
-    flags.sort(key=lambda pair: (pair[1].element.index, WEIGHTS.index(pair[1].weight or pair[0].weight), pair[0].id))
+    flags.sort(
+        key=lambda pair: (
+            pair[1].element.index,
+            WEIGHTS.index(pair[1].weight or pair[0].weight),
+            pair[0].id,
+        )
+    )
     seen: Counter[str] = Counter()
-    return Assessment(tuple(_finding(page, policy, check, flag, seen) for check, flag in flags), tuple(untested), left_out)
+    return Assessment(
+        tuple(_finding(page, policy, check, flag, seen) for check, flag in flags),
+        tuple(untested),
+        left_out,
+    )
 
 
 def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter[str]) -> Finding:
@@ -66,16 +93,30 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
     about_page = element is page.root
     is_all = about_page or element is page.body
     cause = () if is_all and not flag.anywhere else flag.cause
-    marks = signature(element, page.role_of(element), "" if is_all else page.raw_name_of(element), cause, anywhere=flag.anywhere)
+    marks = signature(
+        element,
+        page.role_of(element),
+        "" if is_all else page.raw_name_of(element),
+        cause,
+        anywhere=flag.anywhere,
+    )
     build = page.structure.key_of(element)
-    region = page.structure.region_of(element)
-    if region == "content" and not build and flag.cause is None and not any(mark.strip() for mark in marks[_SAYS:]):
-        marks = (*marks, path_of(page.address))  # empty things in running text have nothing in common but that they are empty
+    zone = page.structure.zone_of(element)
+    if (
+        zone == "content"
+        and not build
+        and flag.cause is None
+        and not any(mark.strip() for mark in marks[_SAYS:])
+    ):
+        marks = (
+            *marks,
+            path_of(page.address),
+        )  # empty things in running text have nothing in common but that they are empty
     cause_key = digest(check.id, *marks)
-    own = digest(check.id, *marks, "" if is_all else element.text()[:200])
+    own = digest(check.id, *marks, "" if is_all else element.text(200))
     seen[own] += 1
     position = page.document.position_of(element)
-    visible = about_page or "layout" not in page.document.evidence or page.sight.sees(element)
+    visible = about_page or "layout" not in page.evidence.kinds or page.sight.sees(element)
     nearest = None if visible else page.sight.nearest_visible(element)
     return Finding(
         check=check.id,
@@ -97,7 +138,7 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
         mends=tuple(mend.as_dict() for mend in flag.mends),
         place_key=digest(path_of(page.address), own, str(seen[own])),
         cause_key=cause_key,
-        region=region,
+        zone=zone,
         structure=build,
         shape_key=shape_key(check.id, flag.message, build, flag.cause or ()),
     )

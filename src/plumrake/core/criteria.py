@@ -1,13 +1,16 @@
-"""Success criteria of WCAG 2.2 that checks refer to: number, name, level and the version that brought them."""
+"""Success criteria of WCAG 2.2 that checks refer to: number, name, level and the version that
+brought them."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal, get_args
 
 
 @dataclass(frozen=True, slots=True)
 class Criterion:
-    """A success criterion; ``since`` is the WCAG version that brought it, ``level`` is A, AA or AAA."""
+    """A success criterion; ``since`` is the WCAG version that brought it, ``level`` is A, AA or
+    AAA."""
 
     number: str
     level: str
@@ -15,8 +18,10 @@ class Criterion:
     name: str
 
 
+StandardName = Literal["wcag20", "wcag21", "wcag22"]
+LevelName = Literal["a", "aa", "aaa"]
 STANDARDS: dict[str, str] = {"wcag20": "2.0", "wcag21": "2.1", "wcag22": "2.2"}
-LEVELS: tuple[str, ...] = ("a", "aa", "aaa")
+LEVELS: tuple[str, ...] = get_args(LevelName)
 
 _ROWS = """
 1.1.1 A 2.0 Non-text Content
@@ -86,6 +91,9 @@ CRITERIA: dict[str, Criterion] = {
 
 
 def within(number: str, standard: str, level: str) -> bool:
-    """Tell whether a criterion belongs to the target: brought by that version or before, at that level or a lower one."""
+    """Tell whether a criterion belongs to the target: brought by that version or before, at that
+    level or a lower one."""
     criterion = CRITERIA[number]
-    return criterion.since <= STANDARDS[standard] and LEVELS.index(criterion.level.lower()) <= LEVELS.index(level)
+    return criterion.since <= STANDARDS[standard] and LEVELS.index(
+        criterion.level.lower()
+    ) <= LEVELS.index(level)

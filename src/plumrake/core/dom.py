@@ -1,4 +1,5 @@
-"""The document as a lens hands it over: elements, text, computed styles, boxes and source positions.
+"""The document as a lens hands it over: elements, text, computed styles, boxes and source
+positions.
 
 A lens builds a ``Document`` once; nothing changes it afterwards. Coordinates are CSS px from the
 top left corner of the page (not of the viewport).
@@ -7,29 +8,26 @@ top left corner of the page (not of the viewport).
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, NamedTuple
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import NamedTuple
 
-from plumrake.core.semantics.tables import BLOCK_TAGS
-
-if TYPE_CHECKING:
-    from plumrake.core.evidence import Network, Pixels, ReadWord, Spelled, Trials, Walk
-
-Box = tuple[float, float, float, float]
-"""x, y, width, height in CSS px, page coordinates."""
+from plumrake.core.geometry import Box
+from plumrake.core.vocabulary import BLOCK_TAGS
 
 Position = tuple[int, int]
 """Line and column in the source, both from 1."""
 
-WHITE_SPACE = " \t\n\r\f\v\u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a\u2028\u2029\u202f\u205f\u3000"
-_IGNORABLE = WHITE_SPACE + "\u00ad\u200b\u200c\u200d\u200e\u200f\u2060\u2061\u2062\u2063\u2064\ufeff\u180e\u034f"
+WHITE_SPACE = (
+    " \t\n\r\f\v\u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005"
+    "\u2006\u2007\u2008\u2009\u200a\u2028\u2029\u202f\u205f\u3000"
+)
+_IGNORABLE = (
+    WHITE_SPACE
+    + "\u00ad\u200b\u200c\u200d\u200e\u200f\u2060\u2061\u2062\u2063\u2064\ufeff\u180e\u034f"
+)
 _RUN_OF_SPACE = re.compile(f"[{WHITE_SPACE}]+")
-
-
-def whole(box: Box | None) -> list[int] | None:
-    """Return a box in whole CSS px, None for none."""
-    return [round(side) for side in box] if box is not None else None
 
 
 def collapse(text: str) -> str:
@@ -38,12 +36,14 @@ def collapse(text: str) -> str:
 
 
 def is_blank(text: str | None) -> bool:
-    """Tell whether nothing is left of ``text`` after white space, soft hyphens and zero-width characters."""
+    """Tell whether nothing is left of ``text`` after white space, soft hyphens and zero-width
+    characters."""
     return not text or not text.strip(_IGNORABLE)
 
 
 class Style(NamedTuple):
-    """Computed values as the browser gives them, one field per property that a check may ask for."""
+    """Computed values as the browser gives them, one field per property that a check may ask
+    for."""
 
     display: str = "block"
     visibility: str = "visible"
@@ -85,10 +85,12 @@ class Style(NamedTuple):
     animation_name: str = "none"
     animation_duration: str = "0s"
     animation_iteration_count: str = "1"
+    animation_play_state: str = "running"
 
 
 STYLE_PROPERTIES: tuple[str, ...] = tuple(
-    "-webkit-text-fill-color" if name == "text_fill" else name.replace("_", "-") for name in Style._fields
+    "-webkit-text-fill-color" if name == "text_fill" else name.replace("_", "-")
+    for name in Style._fields
 )
 """The CSS names of ``Style``'s fields, in their order: what the collector asks the browser for."""
 
@@ -108,14 +110,32 @@ class Text:
 
 
 class Element:
-    """An element of the flat tree: children of a shadow host are its shadow tree's, slots hold what they were given."""
+    """An element of the flat tree: children of a shadow host are its shadow tree's, slots hold what
+    they were given."""
 
     __slots__ = (
-        "after", "attributes", "before", "box", "children", "column", "index", "line", "listeners",
-        "moves", "namespace", "parent", "placeholder", "scope", "style", "tag", "value",
-    )  # fmt: skip
+        "after",
+        "attributes",
+        "before",
+        "box",
+        "children",
+        "column",
+        "index",
+        "line",
+        "listeners",
+        "moves",
+        "namespace",
+        "parent",
+        "placeholder",
+        "scope",
+        "style",
+        "tag",
+        "value",
+    )
 
-    def __init__(self, index: int, tag: str, attributes: dict[str, str], parent: Element | None) -> None:
+    def __init__(
+        self, index: int, tag: str, attributes: dict[str, str], parent: Element | None
+    ) -> None:
         self.index = index
         self.tag = tag
         self.attributes = attributes
@@ -135,7 +155,11 @@ class Element:
         self.moves = False
 
     def __repr__(self) -> str:
-        marks = "".join(f' {name}="{self.attributes[name]}"' for name in ("id", "class") if name in self.attributes)
+        marks = "".join(
+            f' {name}="{self.attributes[name]}"'
+            for name in ("id", "class")
+            if name in self.attributes
+        )
         return f"<{self.tag}{marks}>"
 
     def get(self, name: str, default: str = "") -> str:
@@ -151,12 +175,15 @@ class Element:
         return (child for child in self.children if isinstance(child, Element))
 
     def descendants(self) -> Iterator[Element]:
-        """Yield every element below this one in document order, without recursion (pages may be 40,000 deep)."""
+        """Yield every element below this one in document order, without recursion (pages may be
+        40,000 deep)."""
         stack = [child for child in reversed(self.children) if isinstance(child, Element)]
         while stack:
             element = stack.pop()
             yield element
-            stack.extend(child for child in reversed(element.children) if isinstance(child, Element))
+            stack.extend(
+                child for child in reversed(element.children) if isinstance(child, Element)
+            )
 
     def ancestors(self) -> Iterator[Element]:
         """Yield parent, grandparent … up to the root."""
@@ -179,72 +206,98 @@ class Element:
             else:
                 stack.extend(reversed(node.children))
 
-    def text(self) -> str:
-        """Return all text below this element, white space collapsed, whether it shows or not; blocks keep words apart."""
+    def text(self, most: int | None = None) -> str:
+        """Return the text below this element, white space collapsed, whether it shows or not;
+        blocks keep words apart. With ``most`` no more than so many characters are gathered."""
         parts: list[str] = []
-        stack: list[Element | Text | str] = list(reversed(self.children))
-        while stack:
-            node = stack.pop()
-            if isinstance(node, str):
-                parts.append(node)
+        room = most
+        stack: list[tuple[str, Iterator[Element | Text]]] = [("", iter(self.children))]
+        while stack and (room is None or room > 0):
+            apart, nodes = stack[-1]
+            node = next(nodes, None)
+            if node is None:
+                parts.append(apart)
+                stack.pop()
             elif isinstance(node, Text):
                 parts.append(node.data)
+                room = room - len(node.data) if room is not None else None
             else:
-                apart = " " if node.tag in BLOCK_TAGS or node.tag == "br" else ""
-                stack.append(apart)
-                stack.extend(reversed(node.children))
-                parts.append(apart)
-        return collapse("".join(parts))
+                own = " " if node.tag in BLOCK_TAGS or node.tag == "br" else ""
+                parts.append(own)
+                stack.append((own, iter(node.children)))
+        return collapse("".join(parts))[:most]
 
     def classes(self) -> list[str]:
         """Return the class names in source order."""
         return self.get("class").split()
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, eq=False)
 class Document:
-    """One page as obtained through one lens, before any meaning is read into it."""
+    """One page as obtained through one lens, before any meaning is read into it. ``gives`` are the
+    kinds of evidence that lie in it (values of ``Needs``: its tree, styles, layout)."""
 
     address: str
     lens: str
     root: Element
-    elements: list[Element]
-    evidence: frozenset[str]
+    elements: tuple[Element, ...]
+    gives: frozenset[str]
     source: str = ""
     viewport: tuple[int, int] = (1280, 800)
-    pixels: Pixels | None = None
-    walk: Walk | None = None
-    trials: Trials | None = None
-    words: dict[int, tuple[ReadWord, ...]] | None = None
-    network: Network | None = None
-    spelled: Spelled | None = None
     resources: tuple[str, ...] | None = ()
-    """Addresses of what the page drew in; None where that cannot be told, since scripts asked for more."""
-    files: dict[int, str] = field(default_factory=dict)
-    """Hashes of the pictures' files by the index of the element, as far as the lens knows them."""
-    ids: dict[tuple[int, str], list[Element]] = field(default_factory=dict)
-    locate: Callable[[], dict[int, Position]] | None = None
-    """For a lens that knows no positions by itself: gives them by element index. Asked once, when the first is wanted."""
-    _positions: dict[int, Position] | None = None
+    """Addresses of what the page drew in; None where that cannot be told, since scripts asked for
+    more."""
+    locate: Callable[[Document], Mapping[int, Position]] | None = None
+    """For a lens that knows no positions by itself: gives them by element index. Asked once, when
+    the first is wanted."""
 
-    def __post_init__(self) -> None:
+    @cached_property
+    def ids(self) -> Mapping[tuple[int, str], list[Element]]:
+        """The elements by the tree that they stand in (document or shadow) and their id."""
+        found: dict[tuple[int, str], list[Element]] = {}
         for element in self.elements:
             if identifier := element.attributes.get("id"):
-                self.ids.setdefault((element.scope, identifier), []).append(element)
+                found.setdefault((element.scope, identifier), []).append(element)
+        return found
+
+    @cached_property
+    def _positions(self) -> Mapping[int, Position]:
+        return self.locate(self) if self.locate is not None else {}
 
     def position_of(self, element: Element) -> Position | None:
-        """Return the line and column of the element's start tag in the source, from 1; None for what scripts made."""
+        """Return the line and column of the element's start tag in the source, from 1; None for
+        what scripts made."""
         if element.line is not None and element.column is not None:
             return element.line, element.column
-        if self._positions is None:
-            self._positions = self.locate() if self.locate is not None else {}
         return self._positions.get(element.index)
 
     def by_id(self, identifier: str, near: Element | None = None) -> Element | None:
-        """Return the first element with this id in the tree (document or shadow) that ``near`` stands in."""
+        """Return the first element with this id in the tree (document or shadow) that ``near``
+        stands in."""
         found = self.ids.get((near.scope if near is not None else 0, identifier))
         return found[0] if found else None
 
     def first(self, *tags: str) -> Element | None:
         """Return the first element with one of these tags, or None."""
         return next((element for element in self.elements if element.tag in tags), None)
+
+
+class Neighbours:
+    """The elements right before and after others among their siblings, each parent gone through
+    once."""
+
+    def __init__(self) -> None:
+        self._siblings: dict[int, list[Element]] = {}
+        self._places: dict[int, int] = {}
+
+    def of(self, element: Element) -> list[Element]:
+        """Return the element before and the element after, as far as there are any."""
+        parent = element.parent
+        if parent is None:
+            return []
+        siblings = self._siblings.get(parent.index)
+        if siblings is None:
+            siblings = self._siblings[parent.index] = list(parent.elements())
+            self._places.update((one.index, at) for at, one in enumerate(siblings))
+        at = self._places[element.index]
+        return [siblings[place] for place in (at - 1, at + 1) if 0 <= place < len(siblings)]

@@ -5,10 +5,10 @@ from __future__ import annotations
 from html import escape
 
 from plumrake.core.dom import Element, Text, collapse
+from plumrake.core.vocabulary import VOID_ELEMENTS
 
 _LONGEST = 240
 _LONGEST_VALUE = 90
-_VOID = frozenset(["area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "param", "source", "track", "wbr"])
 
 
 def start_tag(element: Element) -> str:
@@ -23,7 +23,7 @@ def start_tag(element: Element) -> str:
 def excerpt_of(element: Element) -> str:
     """Return the element as markup of at most 240 characters; what is left out shows as ``…``."""
     opening = start_tag(element)
-    if element.tag in _VOID:
+    if element.tag in VOID_ELEMENTS:
         return _cut(opening, _LONGEST)
     closing = f"</{element.tag}>"
     room = max(20, _LONGEST - len(opening) - len(closing))
@@ -33,7 +33,11 @@ def excerpt_of(element: Element) -> str:
 def _inside(element: Element, room: int) -> str:
     out = ""
     for child in element.children:
-        piece = escape(child.data, quote=False) if isinstance(child, Text) else _short(child, room - len(out))
+        piece = (
+            escape(child.data, quote=False)
+            if isinstance(child, Text)
+            else _short(child, room - len(out))
+        )
         out += piece
         if len(out) > room:
             return _cut(collapse(out), room)
@@ -42,9 +46,13 @@ def _inside(element: Element, room: int) -> str:
 
 def _short(element: Element, room: int) -> str:
     opening = start_tag(element)
-    if element.tag in _VOID or room < len(opening):
+    if element.tag in VOID_ELEMENTS or room < len(opening):
         return opening
-    return opening + (_inside(element, room - len(opening)) if room > 40 else "…") + f"</{element.tag}>"
+    return (
+        opening
+        + (_inside(element, room - len(opening)) if room > 40 else "…")
+        + f"</{element.tag}>"
+    )
 
 
 def _cut(text: str, longest: int) -> str:

@@ -1,4 +1,5 @@
-"""Findings: what a check says about one element, with the facts, the place, the mends and the keys that know it again."""
+"""Findings: what a check says about one element, with the facts, the place, the mends and the keys
+that know it again."""
 
 from __future__ import annotations
 
@@ -9,9 +10,10 @@ from enum import StrEnum
 from typing import Any
 from urllib.parse import urlsplit
 
-from plumrake.core.dom import Box, Element
+from plumrake.core.dom import Element
+from plumrake.core.geometry import Box, whole
 from plumrake.core.selectors import looks_hand_made, stable_classes
-from plumrake.core.semantics.tables import LANDMARKS
+from plumrake.core.vocabulary import LANDMARKS
 
 
 class Outcome(StrEnum):
@@ -38,7 +40,11 @@ WEIGHTS: tuple[Weight, ...] = (Weight.BARRIER, Weight.OBSTACLE, Weight.FRICTION)
 
 def weights_from(least: str) -> tuple[str, ...]:
     """Return the weights from the worst down to ``least``; none for ``none``."""
-    return () if least == "none" else tuple(weight.value for weight in WEIGHTS[: WEIGHTS.index(Weight(least)) + 1])
+    return (
+        ()
+        if least == "none"
+        else tuple(weight.value for weight in WEIGHTS[: WEIGHTS.index(Weight(least)) + 1])
+    )
 
 
 class Needs(StrEnum):
@@ -52,10 +58,12 @@ class Needs(StrEnum):
     KEYBOARD = "keyboard"
     RECOGNITION = "recognition"
     DICTIONARY = "dictionary"
+    LANGUAGES = "languages"
 
 
 class NotTested(Exception):
-    """Raised by a check that finds its evidence lacking on this page although the lens gives it as a rule."""
+    """Raised by a check that finds its evidence lacking on this page although the lens gives it as
+    a rule."""
 
     def __init__(self, needs: Needs) -> None:
         super().__init__(f"not tested: {needs.value} could not be had")
@@ -66,8 +74,9 @@ class NotTested(Exception):
 class Mend:
     """A concrete change of the markup. Which of the optional fields are set hangs on ``kind``:
 
-    ``set-attribute`` attribute, value (None: a person has to write it) · ``remove-attribute`` attribute ·
-    ``rename-element`` to · ``replace-text`` value · ``wrap`` to · ``set-style`` property, value · ``advice`` none.
+    ``set-attribute`` attribute, value (None: a person has to write it) · ``remove-attribute``
+    attribute · ``rename-element`` to · ``replace-text`` value · ``wrap`` to · ``set-style``
+    property, value · ``advice`` none.
     """
 
     kind: str
@@ -79,16 +88,21 @@ class Mend:
 
     def as_dict(self) -> dict[str, str]:
         """Return the fields that are set."""
-        pairs = {name: getattr(self, name) for name in ("kind", "says", "attribute", "value", "to", "property")}
+        pairs = {
+            name: getattr(self, name)
+            for name in ("kind", "says", "attribute", "value", "to", "property")
+        }
         return {name: value for name, value in pairs.items() if value is not None}
 
 
 @dataclass(frozen=True, slots=True)
 class Flag:
-    """What a check yields: an element, a message id, the message's data, and what else the finding has to carry.
+    """What a check yields: an element, a message id, the message's data, and what else the finding
+    has to carry.
 
-    ``cause`` is what makes this fault the same fault elsewhere, where the element's own text does not (a pair of colours); ``anywhere`` says that
-    it alone does so, whatever kind of element it stands on (a word).
+    ``cause`` is what makes this fault the same fault elsewhere, where the element's own text does
+    not (a pair of colours); ``anywhere`` says that it alone does so, whatever kind of element it
+    stands on (a word).
     """
 
     outcome: Outcome
@@ -112,8 +126,12 @@ def cant_tell(element: Element, message: str, *, mends: tuple[Mend, ...] = (), *
     return _flag(Outcome.CANT_TELL, element, message, mends, rest)
 
 
-def _flag(outcome: Outcome, element: Element, message: str, mends: tuple[Mend, ...], rest: dict[str, Any]) -> Flag:
-    own = {name: rest.pop(name) for name in ("facts", "weight", "cause", "anywhere") if name in rest}
+def _flag(
+    outcome: Outcome, element: Element, message: str, mends: tuple[Mend, ...], rest: dict[str, Any]
+) -> Flag:
+    own = {
+        name: rest.pop(name) for name in ("facts", "weight", "cause", "anywhere") if name in rest
+    }
     return Flag(outcome, element, message, data=rest, mends=mends, **own)
 
 
@@ -140,7 +158,7 @@ class Finding:
     mends: tuple[dict[str, str], ...]
     place_key: str
     cause_key: str
-    region: str = "page"
+    zone: str = "page"
     structure: str = ""
     shape_key: str = ""
 
@@ -150,21 +168,30 @@ def digest(*parts: str) -> str:
     return hashlib.sha256("\x1f".join(parts).encode("utf-8", "surrogatepass")).hexdigest()[:20]
 
 
-def signature(element: Element, role: str, name: str, cause: tuple[str, ...] | None, *, anywhere: bool = False) -> tuple[str, ...]:
-    """Return what an element is known by when it is met again: tag, role, classes, name or text, target path, ancestor.
+def signature(
+    element: Element, role: str, name: str, cause: tuple[str, ...] | None, *, anywhere: bool = False
+) -> tuple[str, ...]:
+    """Return what an element is known by when it is met again: tag, role, classes, name or text,
+    target path, ancestor.
 
-    Where a check gives ``cause``, that stands for name and target, and ``anywhere`` for all else too.
+    Where a check gives ``cause``, that stands for name and target, and ``anywhere`` for all else
+    too.
     """
     if anywhere:
         return cause or ()
     kind = (element.tag, role, " ".join(sorted(stable_classes(element))), _named_ancestor(element))
     if cause is not None:
         return (*kind, *cause)
-    return (*kind, (name or element.text())[:120].casefold(), *(_path(element.get(attribute)) for attribute in ("src", "href", "data")))
+    return (
+        *kind,
+        (name or element.text())[:120].casefold(),
+        *(_path(element.get(attribute)) for attribute in ("src", "href", "data")),
+    )
 
 
 def path_of(address: str) -> str:
-    """Return an address without scheme and host, so that a page is the same page in staging and live."""
+    """Return an address without scheme and host, so that a page is the same page in staging and
+    live."""
     scheme, separator, rest = address.partition("://")
     if not separator or "/" in scheme:
         return address
@@ -178,17 +205,49 @@ def _path(address: str) -> str:
         parts = urlsplit(address)
     except ValueError:
         return address
-    return parts.path.rsplit("/", 1)[-1] if parts.scheme not in ("", "http", "https") else parts.path
+    return (
+        parts.path.rsplit("/", 1)[-1] if parts.scheme not in ("", "http", "https") else parts.path
+    )
 
 
 def _named_ancestor(element: Element) -> str:
-    """Return the nearest ancestor that has a name of its own: an id, an ``aria-label``, or a landmark's tag."""
+    """Return the nearest ancestor that has a name of its own: an id, an ``aria-label``, or a
+    landmark's tag."""
     for ancestor in element.ancestors():
         identifier = ancestor.get("id")
         if identifier and looks_hand_made(identifier):
             return f"#{identifier}"
         if label := ancestor.get("aria-label").strip():
             return f"{ancestor.tag}[{label.casefold()}]"
-        if ancestor.tag in ("header", "footer", "main", "nav", "aside") or ancestor.get("role") in LANDMARKS:
+        if (
+            ancestor.tag in ("header", "footer", "main", "nav", "aside")
+            or ancestor.get("role") in LANDMARKS
+        ):
             return ancestor.get("role") or ancestor.tag
     return ""
+
+
+def as_dict(finding: Finding) -> dict[str, Any]:
+    """Return a finding with the fields and their order of ``look --as json``; boxes are whole CSS
+    px."""
+    return {
+        "check": finding.check,
+        "outcome": finding.outcome,
+        "weight": finding.weight,
+        "criteria": list(finding.criteria),
+        "says": finding.says,
+        "question": finding.question,
+        "selector": finding.selector,
+        "line": finding.line,
+        "column": finding.column,
+        "box": whole(finding.box),
+        "visible": finding.visible,
+        "nearest_visible": finding.nearest_visible,
+        "nearest_box": whole(finding.nearest_box),
+        "excerpt": finding.excerpt,
+        "facts": finding.facts,
+        "mends": [dict(mend) for mend in finding.mends],
+        "place_key": finding.place_key,
+        "cause_key": finding.cause_key,
+        "zone": finding.zone,
+    }

@@ -1,7 +1,8 @@
-"""The gate: whether a content may be published, and why. Pure: what is read, decided by people and ruled comes in, the answer goes out.
+"""The gate: whether a content may be published, and why. Pure: what is read, decided by people and
+ruled comes in, the answer goes out.
 
-A page that could not be read is never clear. Doubtful findings hold only where the rules name their check. What was there before
-is told by place keys, so a changed element is the change's own.
+A page that could not be read is never clear. Doubtful findings hold only where the rules name their
+check. What was there before is told by place keys, so a changed element is the change's own.
 """
 
 from __future__ import annotations
@@ -13,9 +14,10 @@ from datetime import date
 from enum import StrEnum
 from typing import Any
 
-from plumrake.core.findings import Finding, Outcome, weights_from
+from plumrake.core.decisions import Standing, standing
+from plumrake.core.findings import Finding, weights_from
 from plumrake.core.gate_rules import GateRules
-from plumrake.core.parts import matches
+from plumrake.core.responsibilities import matches
 
 
 class Decision(StrEnum):
@@ -33,8 +35,9 @@ class Origin(StrEnum):
     BEFORE = "before"
 
 
-class Standing(StrEnum):
-    """What becomes of a finding at the gate; only ``HOLDS`` keeps the content from being published."""
+class GateStanding(StrEnum):
+    """What becomes of a finding at the gate; only ``HOLDS`` keeps the content from being
+    published."""
 
     HOLDS = "holds"
     TOO_LIGHT = "too light"
@@ -48,7 +51,8 @@ class Standing(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class WaiverInForce:
-    """A waiver as the gate needs it: how far it reaches (``place``, ``page``, ``cause``, ``check``), and its last day."""
+    """A waiver as the gate needs it: how far it reaches (``place``, ``page``, ``cause``,
+    ``check``), and its last day."""
 
     id: int
     scope: str
@@ -73,8 +77,9 @@ class WaiverInForce:
 
 
 @dataclass(frozen=True, slots=True)
-class Known:
-    """A finding of the live page: its place key, what it says, its markup and facts, and a person's answer (``fault`` or ``fine``), if any."""
+class LiveFinding:
+    """A finding of the live page: its place key, what it says, its markup and facts, and a person's
+    answer (``fault`` or ``fine``), if any."""
 
     check: str
     place_key: str
@@ -85,26 +90,47 @@ class Known:
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
-    """What is asked of the gate: the page's path, its findings as it would be (None: it could not be read), those of the live page.
+class Publication:
+    """What is asked of the gate: the page's path, its findings as it would be (None: it could not
+    be read), those of the live page.
 
     ``live`` is None where there is no live page, or where it could not be read.
     """
 
     path: str
     findings: Sequence[Finding] | None
-    live: Sequence[Known] | None = None
+    live: Sequence[LiveFinding] | None = None
     waivers: Sequence[WaiverInForce] = ()
 
 
 @dataclass(frozen=True, slots=True)
+class GateFacts:
+    """What the gate decides about a finding by: all that is kept with an answer, so that other
+    rules can be tried on it later.
+
+    ``answer`` is a person's, while the place is as it was; ``waiver`` the number of what covers it.
+    """
+
+    check: str
+    weight: str
+    outcome: str
+    origin: Origin
+    answer: str | None = None
+    waiver: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Judged:
-    """A finding with where it comes from and what becomes of it; ``waiver`` is the number of what covers it."""
+    """A finding with what it was decided by, and what becomes of it."""
 
     finding: Finding
-    origin: Origin
-    standing: Standing
-    waiver: int | None = None
+    facts: GateFacts
+    standing: GateStanding
+
+    @property
+    def origin(self) -> Origin:
+        """Whether the publication brings it."""
+        return self.facts.origin
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,72 +144,117 @@ class Answer:
     @property
     def holding(self) -> tuple[Judged, ...]:
         """The findings that hold."""
-        return tuple(one for one in self.judged if one.standing is Standing.HOLDS)
+        return tuple(one for one in self.judged if one.standing is GateStanding.HOLDS)
 
 
-def decide(asked: Asked, rules: GateRules, hold: str, today: date) -> Answer:
-    """Return the answer for one page; ``hold`` is the least weight that counts where the rules name none."""
+def decide(asked: Publication, rules: GateRules, hold: str, today: date) -> Answer:
+    """Return the answer for one page; ``hold`` is the least weight that counts where the rules name
+    none."""
     if asked.findings is None:
-        return Answer(Decision.HELD, (), "The page could not be read, so nobody can say what is on it.")
-    own = rules.at(asked.path)
-    weights = weights_from(own.holds or hold)
+        return Answer(
+            Decision.HELD, (), "The page could not be read, so nobody can say what is on it."
+        )
     before = Counter(one.place_key for one in asked.live or ())
     known = {one.place_key: one for one in asked.live or ()}
     judged: list[Judged] = []
     for finding in asked.findings:
         origin = Origin.BEFORE if before[finding.place_key] > 0 else Origin.BROUGHT
         before[finding.place_key] -= 1
-        judged.append(_judged(asked, own, finding, origin, known.get(finding.place_key), weights, today))
-    return _answer(tuple(judged), own, today)
+        facts = _facts(asked, finding, origin, known.get(finding.place_key), today)
+        judged.append(Judged(finding, facts, at_gate(facts, asked.path, rules, hold, today)))
+    return _answer(tuple(judged), rules.at(asked.path), today)
 
 
-def _judged(
-    asked: Asked, rules: GateRules, finding: Finding, origin: Origin, known: Known | None, weights: Sequence[str], today: date
-) -> Judged:
+def _facts(
+    asked: Publication,
+    finding: Finding,
+    origin: Origin,
+    known: LiveFinding | None,
+    today: date,
+) -> GateFacts:
     answer = known.answer if known is not None and _is_same(finding, known) else None
-    if finding.outcome == Outcome.CANT_TELL and answer != "fault":
-        if origin is Origin.BEFORE and rules.counts == "change":
-            return Judged(finding, origin, Standing.WAS_THERE)
-        if answer == "fine":
-            return Judged(finding, origin, Standing.JUDGED_FINE)
-        if not any(name in (finding.check, finding.check.partition("/")[0]) for name in rules.doubtful):
-            return Judged(finding, origin, Standing.DOUBTFUL)
-    elif finding.weight not in weights:
-        return Judged(finding, origin, Standing.TOO_LIGHT)
-    if origin is Origin.BEFORE and rules.counts == "change":
-        return Judged(finding, origin, Standing.WAS_THERE)
-    if rules.begins is not None and today < rules.begins:
-        return Judged(finding, origin, Standing.NOT_BEGUN)
-    if origin is Origin.BEFORE and rules.old_from is not None and today < rules.old_from:
-        return Judged(finding, origin, Standing.IN_GRACE)
     waiver = next((one for one in asked.waivers if one.covers(finding, asked.path, today)), None)
-    if waiver is not None:
-        return Judged(finding, origin, Standing.WAIVED, waiver.id)
-    return Judged(finding, origin, Standing.HOLDS)
+    return GateFacts(
+        finding.check,
+        finding.weight,
+        finding.outcome,
+        origin,
+        answer,
+        waiver.id if waiver is not None else None,
+    )
 
 
-def _is_same(finding: Finding, known: Known) -> bool:
+def at_gate(facts: GateFacts, path: str, rules: GateRules, hold: str, day: date) -> GateStanding:
+    """Return what becomes of a finding at the gate: the one rule of decisions and of trials.
+
+    What the change does not bring, and whoever it is too light for, is told before waivers, so
+    that a waiver is said to be needed only where it is.
+    """
+    own = rules.at(path)
+    old = facts.origin is Origin.BEFORE
+    passed_over = old and own.counts == "change"
+    stands = standing(facts.outcome, facts.answer)
+    if stands is Standing.COUNTS:
+        if facts.weight not in weights_from(own.holds or hold):
+            return GateStanding.TOO_LIGHT
+    elif not passed_over:
+        if stands is Standing.JUDGED_FINE:
+            return GateStanding.JUDGED_FINE
+        if not {facts.check, facts.check.partition("/")[0]} & set(own.doubtful):
+            return GateStanding.DOUBTFUL
+    if passed_over:
+        return GateStanding.WAS_THERE
+    if not own.has_begun(day):
+        return GateStanding.NOT_BEGUN
+    if old and own.old_from is not None and day < own.old_from:
+        return GateStanding.IN_GRACE
+    return GateStanding.WAIVED if facts.waiver is not None else GateStanding.HOLDS
+
+
+def _is_same(finding: Finding, known: LiveFinding) -> bool:
     """Tell whether a place is as it was when somebody judged it; a judgement lapses with it."""
-    return (finding.check, finding.says, finding.excerpt) == (known.check, known.says, known.excerpt)
+    return (finding.check, finding.says, finding.excerpt) == (
+        known.check,
+        known.says,
+        known.excerpt,
+    )
 
 
 def _answer(judged: tuple[Judged, ...], rules: GateRules, today: date) -> Answer:
-    holding = [one for one in judged if one.standing is Standing.HOLDS]
+    holding = [one for one in judged if one.standing is GateStanding.HOLDS]
     if holding:
         brought = sum(one.origin is Origin.BROUGHT for one in holding)
-        parts = [f"{brought} that the change brings"] * bool(brought) + [f"{len(holding) - brought} that the page has already"] * (brought < len(holding))
-        return Answer(Decision.HELD, judged, f"{len(holding)} {'finding holds' if len(holding) == 1 else 'findings hold'} the page: {' and '.join(parts)}.")
-    waived = sum(one.standing is Standing.WAIVED for one in judged)
+        parts = [f"{brought} that the change brings"] * bool(brought) + [
+            f"{len(holding) - brought} that the page has already"
+        ] * (brought < len(holding))
+        return Answer(
+            Decision.HELD,
+            judged,
+            (
+                f"{len(holding)} {'finding holds' if len(holding) == 1 else 'findings hold'} the "
+                f"page: {' and '.join(parts)}."
+            ),
+        )
+    waived = sum(one.standing is GateStanding.WAIVED for one in judged)
     if waived:
-        return Answer(Decision.WITH_WAIVERS, judged, f"Nothing holds; {waived} {'finding is' if waived == 1 else 'findings are'} waived.")
-    if rules.begins is not None and today < rules.begins and any(one.standing is Standing.NOT_BEGUN for one in judged):
-        return Answer(Decision.CLEAR, judged, f"The gate begins on {rules.begins:%Y-%m-%d}; until then nothing holds.")
+        return Answer(
+            Decision.WITH_WAIVERS,
+            judged,
+            f"Nothing holds; {waived} {'finding is' if waived == 1 else 'findings are'} waived.",
+        )
+    if rules.begins is not None and any(one.standing is GateStanding.NOT_BEGUN for one in judged):
+        return Answer(
+            Decision.CLEAR,
+            judged,
+            f"The gate begins on {rules.begins:%Y-%m-%d}; until then nothing holds.",
+        )
     return Answer(Decision.CLEAR, judged, "Nothing holds.")
 
 
 @dataclass(frozen=True, slots=True)
 class Tally:
-    """What publishing pages comes to: pages held and waiting, findings brought, gone, and those that were there before."""
+    """What publishing pages comes to: pages held and waiting, findings brought, gone, and those
+    that were there before."""
 
     decision: Decision | None
     pages: int
@@ -195,45 +266,44 @@ class Tally:
 
 
 def tally(decision: Decision | None, origins: Sequence[Origin], live: int) -> Tally:
-    """Return what publishing one page comes to, from where its findings are from and how many the live page has; it waits with None."""
+    """Return what publishing one page comes to, from where its findings are from and how many the
+    live page has; it waits with None."""
     before = sum(one is Origin.BEFORE for one in origins)
-    return Tally(decision, 1, int(decision is Decision.HELD), int(decision is None), len(origins) - before, max(0, live - before), before)
+    return Tally(
+        decision,
+        1,
+        int(decision is Decision.HELD),
+        int(decision is None),
+        len(origins) - before,
+        max(0, live - before),
+        before,
+    )
 
 
 def together(tallies: Sequence[Tally]) -> Tally:
-    """Return what publishing pages together comes to. One held page holds all; there is no decision while any other waits."""
+    """Return what publishing pages together comes to. One held page holds all; there is no decision
+    while any other waits."""
     held, waiting = (sum(getattr(one, name) for one in tallies) for name in ("held", "waiting"))
     with_waivers = any(one.decision is Decision.WITH_WAIVERS for one in tallies)
-    decision = Decision.HELD if held else None if waiting else Decision.WITH_WAIVERS if with_waivers else Decision.CLEAR
-    pages, brought, mended, before = (sum(getattr(one, name) for one in tallies) for name in ("pages", "brought", "mended", "before"))
+    decision = (
+        Decision.HELD
+        if held
+        else None
+        if waiting
+        else Decision.WITH_WAIVERS
+        if with_waivers
+        else Decision.CLEAR
+    )
+    pages, brought, mended, before = (
+        sum(getattr(one, name) for one in tallies)
+        for name in ("pages", "brought", "mended", "before")
+    )
     return Tally(decision, pages, held, waiting, brought, mended, before)
 
 
-@dataclass(frozen=True, slots=True)
-class Told:
-    """A finding as an earlier answer kept it: what is needed to answer again by other rules."""
-
-    check: str
-    weight: str
-    outcome: str
-    origin: Origin
-    standing: Standing
-
-
-def would_hold(told: Sequence[Told], path: str, rules: GateRules, hold: str, day: date) -> bool:
-    """Tell whether an earlier content would be held by other rules; waivers and judgements count as they did then."""
-    own = rules.at(path)
-    if own.begins is not None and day < own.begins:
-        return False
-    return any(_would_hold(one, own, weights_from(own.holds or hold), day) for one in told)
-
-
-def _would_hold(one: Told, rules: GateRules, weights: Sequence[str], day: date) -> bool:
-    if one.standing in (Standing.WAIVED, Standing.JUDGED_FINE):
-        return False
-    old = one.origin is Origin.BEFORE
-    if old and (rules.counts == "change" or (rules.old_from is not None and day < rules.old_from)):
-        return False
-    if one.outcome == Outcome.CANT_TELL and one.standing is not Standing.HOLDS:
-        return any(name in (one.check, one.check.partition("/")[0]) for name in rules.doubtful)
-    return one.weight in weights
+def would_hold(
+    stored: Sequence[GateFacts], path: str, rules: GateRules, hold: str, day: date
+) -> bool:
+    """Tell whether an earlier content would be held by other rules; waivers and judgements count as
+    they did then."""
+    return any(at_gate(one, path, rules, hold, day) is GateStanding.HOLDS for one in stored)

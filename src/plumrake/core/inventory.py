@@ -1,4 +1,5 @@
-"""What a page holds beside its findings: builds, pictures, links and colour pairs, for views over a whole site; and the ways to look at it."""
+"""What a page holds beside its findings: builds, pictures, links and colour pairs, for views over a
+whole site; and the views of it."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ _MOST = 2_000
 
 @dataclass(frozen=True, slots=True)
 class Inventory:
-    """How often each build occurs on the page, and its pictures, links and colour pairs as the views show them."""
+    """How often each build occurs on the page, and its pictures, links and colour pairs as the
+    views show them."""
 
     census: dict[str, int]
     pictures: list[dict[str, Any]]
@@ -28,17 +30,24 @@ class Inventory:
     @property
     def hash(self) -> str:
         """What the content is known by."""
-        return hashlib.sha256(json.dumps([self.census, self.pictures, self.links, self.colours], sort_keys=True).encode()).hexdigest()
+        return hashlib.sha256(
+            json.dumps(
+                [self.census, self.pictures, self.links, self.colours], sort_keys=True
+            ).encode()
+        ).hexdigest()
 
 
 def inventory_of(page: Page) -> Inventory:
     """Return a page's inventory; of pictures and links the first two thousand."""
-    return Inventory(page.structure.census, pictures(page)[:_MOST], links(page)[:_MOST], colours(page)[:_MOST])
+    return Inventory(
+        page.structure.census, pictures(page)[:_MOST], links(page)[:_MOST], colours(page)[:_MOST]
+    )
 
 
 @dataclass(frozen=True, slots=True)
-class Ways:
-    """The ways to look at a page that its inventory does not hold, as the views of these names give them; of each the first rows."""
+class PageViews:
+    """The views of a page that its inventory does not hold, as the views of these names give them;
+    of each the first rows."""
 
     outline: list[dict[str, Any]]
     heard: list[dict[str, Any]]
@@ -46,6 +55,6 @@ class Ways:
     names: list[dict[str, Any]]
 
 
-def ways_of(page: Page) -> Ways:
-    """Return the ways to look at a page, of each the first two thousand rows."""
-    return Ways(*(view(page)[:_MOST] for view in (outline, heard, order, names)))
+def page_views_of(page: Page) -> PageViews:
+    """Return the views of a page, of each the first two thousand rows."""
+    return PageViews(*(view(page)[:_MOST] for view in (outline, heard, order, names)))

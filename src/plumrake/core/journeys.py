@@ -1,4 +1,5 @@
-"""Journeys: states of a page that show only after steps (opened, filled in, sent), each of which is read like a page of its own.
+"""Journeys: states of a page that show only after steps (opened, filled in, sent), each of which is
+read like a page of its own.
 
 A journey is written in YAML::
 
@@ -7,12 +8,14 @@ A journey is written in YAML::
         steps:
           - go: /boating/day-boats/
           - click: Choose a day            # what a control is called, or {at: CSS selector}
-          - fill: Number of people
-            with: "4"
+          - write: "4"
+            into: Number of people       # the field's label, or {at: CSS selector}
+          - choose: A whole day
+            in: How long                 # a list, or a group of radio buttons
           - press: Enter
           - wait for: Your booking         # words on the page, or {at: CSS selector}
           - read: Summary                  # the name of this state
-            region: "#booking"             # report only what lies in here; may be left out
+            scope: "#booking"             # report only what lies in here; may be left out
 """
 
 from __future__ import annotations
@@ -23,19 +26,22 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 import yaml
 from jsonschema import Draft202012Validator
 from jsonschema.exceptions import best_match
 
-from plumrake.core.regions import BadSelector, compiled
+from plumrake.core.scope import BadSelector, compiled
 
 MARK = "#~"
 """What stands between the path of the page that a journey begins on and the name of the state."""
-Kind = Literal["go", "click", "fill", "press", "wait for", "read"]
-_KINDS: tuple[Kind, ...] = ("go", "click", "fill", "press", "wait for", "read")
-_BESIDE = {"with": "fill", "region": "read"}
+Kind = Literal["go", "click", "write", "choose", "press", "wait for", "read"]
+_KINDS: tuple[Kind, ...] = get_args(Kind)
+_BESIDE: dict[str, Kind] = {"into": "write", "in": "choose", "scope": "read"}
+"""What goes with which kind of step."""
+_FIELD: dict[Kind, str] = {"write": "into", "choose": "in"}
+"""Where a step that gives a field a value names the field."""
 
 
 class BadJourneys(ValueError):
@@ -46,7 +52,8 @@ class BadJourneys(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step, with its number in the journey (from 1): a path to go to, words or a CSS selector, a text, a key, a name."""
+    """One step, with its number in the journey (from 1): a path to go to, words or a CSS selector,
+    a key, a name; ``text`` is what a field is given."""
 
     number: int
     kind: Kind
@@ -59,13 +66,14 @@ class Step:
 
 
 @dataclass(frozen=True, slots=True)
-class State:
-    """A state to read: its path among the site's pages, the page it begins on, the steps that lead to it, the part to report."""
+class JourneyState:
+    """A state to read: its path among the site's pages, the page it begins on, the steps that lead
+    to it, the part to report."""
 
     path: str
     begins_at: str
     steps: tuple[Step, ...]
-    region: str | None
+    scope: str | None
 
 
 def is_state(path: str) -> bool:
@@ -82,38 +90,52 @@ def parse_journeys(text: str) -> list[dict[str, Any]]:
         where = f"line {mark.line + 1}: " if mark is not None else ""
         raise BadJourneys(f"{where}this is no YAML: {getattr(error, 'problem', error)}") from None
     if not isinstance(data, dict) or not isinstance(data.get("journeys"), list):
-        raise BadJourneys("write 'journeys:' and below it a list of journeys, each with 'name' and 'steps'")
+        raise BadJourneys(
+            "write 'journeys:' and below it a list of journeys, each with 'name' and 'steps'"
+        )
     states_of(data["journeys"])
     journeys: list[dict[str, Any]] = data["journeys"]
     return journeys
 
 
-def states_of(journeys: Sequence[Mapping[str, Any]]) -> list[State]:
+def states_of(journeys: Sequence[Mapping[str, Any]]) -> list[JourneyState]:
     """Return every state that journeys read, in their order. Raises ``BadJourneys``."""
     problem = best_match(_schema().iter_errors({"journeys": list(journeys)}))
     if problem is not None:
         raise BadJourneys(f"{_place(problem.absolute_path)}{_plain(problem)}")
     states = [state for journey in journeys for state in _states(journey)]
-    twice = {state.path for state in states if sum(other.path == state.path for other in states) > 1}
+    twice = {
+        state.path for state in states if sum(other.path == state.path for other in states) > 1
+    }
     if twice:
-        raise BadJourneys(f"two states are called the same ({min(twice)}); give each journey, and each 'read' in it, a name of its own")
+        raise BadJourneys(
+            f"two states are called the same ({min(twice)}); give each journey, and each "
+            "'read' in it, a name of its own"
+        )
     return states
 
 
-def _states(journey: Mapping[str, Any]) -> list[State]:
-    steps = [_step(journey["name"], number, given) for number, given in enumerate(journey["steps"], 1)]
+def _states(journey: Mapping[str, Any]) -> list[JourneyState]:
+    steps = [
+        _step(journey["name"], number, given) for number, given in enumerate(journey["steps"], 1)
+    ]
     if steps[0].kind != "go":
-        raise BadJourneys(f"journey '{journey['name']}', step 1: has to be 'go: /path', the page that it begins on")
+        raise BadJourneys(
+            f"journey '{journey['name']}', step 1: has to be 'go: /path', the page that it "
+            "begins on"
+        )
     reads = [step for step in steps if step.kind == "read"]
     if not reads:
-        raise BadJourneys(f"journey '{journey['name']}': reads nothing; add a step 'read: name of the state'")
+        raise BadJourneys(
+            f"journey '{journey['name']}': reads nothing; add a step 'read: name of the state'"
+        )
     begins_at = steps[0].words
     return [
-        State(
+        JourneyState(
             path=f"{begins_at}{MARK}{_slug(journey['name'])}/{_slug(read.words)}",
             begins_at=begins_at,
             steps=tuple(step for step in steps[1 : read.number] if step.kind != "read"),
-            region=read.selector or None,
+            scope=read.selector or None,
         )
         for read in reads
     ]
@@ -128,16 +150,23 @@ def _step(journey: str, number: int, given: Mapping[str, Any]) -> Step:
     for name, belongs_to in _BESIDE.items():
         if name in given and kind != belongs_to:
             raise BadJourneys(f"{where}: '{name}' goes with '{belongs_to}', not with '{kind}'")
-    if kind == "fill" and "with" not in given:
-        raise BadJourneys(f"{where}: add 'with: text', what is to be filled in")
-    target = given[kind]
-    selector = target["at"] if isinstance(target, Mapping) else given.get("region", "")
+    field = _FIELD.get(kind)
+    if field is not None and field not in given:
+        raise BadJourneys(f"{where}: add '{field}: label', the field that the value is for")
+    target = given[field or kind]
+    selector = target["at"] if isinstance(target, Mapping) else given.get("scope", "")
     if selector:
         try:
             compiled((selector,))
         except BadSelector as error:
             raise BadJourneys(f"{where}: {error}") from None
-    return Step(number, kind, "" if isinstance(target, Mapping) else target, selector, given.get("with", ""))
+    return Step(
+        number,
+        kind,
+        "" if isinstance(target, Mapping) else target,
+        selector,
+        given[kind] if field else "",
+    )
 
 
 def _slug(name: str) -> str:
@@ -146,13 +175,20 @@ def _slug(name: str) -> str:
 
 @cache
 def _schema() -> Draft202012Validator:
-    return Draft202012Validator(json.loads(files("plumrake.core").joinpath("journeys.schema.json").read_text(encoding="utf-8")))
+    return Draft202012Validator(
+        json.loads(
+            files("plumrake.core").joinpath("journeys.schema.json").read_text(encoding="utf-8")
+        )
+    )
 
 
 def _place(path: Sequence[Any]) -> str:
     words = {"journeys": "journey", "steps": "step"}
     parts = list(path)
-    told = [f"{words[parts[at - 1]]} {part + 1}" if isinstance(part, int) else f"'{part}'" for at, part in enumerate(parts)]
+    told = [
+        f"{words[parts[at - 1]]} {part + 1}" if isinstance(part, int) else f"'{part}'"
+        for at, part in enumerate(parts)
+    ]
     shown = [text for text in told if text not in ("'journeys'", "'steps'")]
     return f"{', '.join(shown)}: " if shown else ""
 
@@ -165,7 +201,10 @@ def _plain(problem: Any) -> str:
     if problem.validator == "pattern" and "go" in problem.absolute_path:
         return f"'{problem.instance}' is no path of the site; write one such as /boating/hire/"
     if problem.validator == "pattern":
-        return f"'{problem.instance}' is no key; write for example Enter, Escape, Tab, Space, ArrowDown or Shift+Tab"
+        return (
+            f"'{problem.instance}' is no key; write for example Enter, Escape, Tab, Space, "
+            "ArrowDown or Shift+Tab"
+        )
     if problem.validator == "type" and problem.validator_value == "string":
         return f"has to be text in quotes, not {problem.instance!r}"
     return str(problem.message)

@@ -1,16 +1,21 @@
-"""The page as checks see it: a document with its meaning worked out. Nothing here changes once built."""
+"""The page as checks see it: a document and what is known beside it, with their meaning worked out.
+Nothing here changes once built."""
 
 from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Callable, Iterable, Iterator
+from copy import copy
 from functools import cached_property
 from itertools import islice
-from urllib.parse import urljoin
+from typing import Any
+from urllib.parse import unquote
 
+from plumrake.core.addresses import resolved
 from plumrake.core.dom import Document, Element, Text, collapse, is_blank
+from plumrake.core.evidence import Evidence
 from plumrake.core.excerpt import excerpt_of
-from plumrake.core.regions import Regions
+from plumrake.core.scope import Scope
 from plumrake.core.selectors import Selectors
 from plumrake.core.semantics.exposure import Exposure
 from plumrake.core.semantics.headings import heading_level
@@ -18,22 +23,24 @@ from plumrake.core.semantics.landmarks import Landmarks
 from plumrake.core.semantics.language import Languages
 from plumrake.core.semantics.names import Names, Step, says_nothing, sets_words_apart
 from plumrake.core.semantics.roles import Roles
-from plumrake.core.semantics.tables import INTERACTIVE_ROLES
 from plumrake.core.structure import Structure
 from plumrake.core.style.background import Backgrounds, Surface
 from plumrake.core.style.runs import Run, runs_of
-from plumrake.core.style.visible import Sight
+from plumrake.core.style.visible import Visibility
+from plumrake.core.vocabulary import INTERACTIVE_ROLES
 from plumrake.core.words import has_letters_or_digits
-from plumrake.core.written import Written, written_words
+from plumrake.core.written import Prose, Written, long_passages, written_words
 
 _MOST_OTHERS = 40
 
 
 class Page:
-    """One page read through one lens."""
+    """One page read through one lens, with the evidence so far: whoever learns more makes a new
+    page with ``knowing``. Default: what lies in the document."""
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, document: Document, evidence: Evidence | None = None) -> None:
         self.document = document
+        self.evidence = evidence or Evidence(document.gives)
         self.address = document.address
         self.lens = document.lens
         self.root = document.root
@@ -43,8 +50,17 @@ class Page:
         self._names = Names(document, self._exposure, self._roles)
         self._selectors = Selectors(document)
         self._languages = Languages()
-        self._regions: dict[tuple[str, ...], Regions] = {}
+        self._scopes: dict[tuple[str, ...], Scope] = {}
         self.landmarks = Landmarks(document, self._exposure, self._roles)
+
+    def knowing(self, *kinds: str, **facts: Any) -> Page:
+        """Return the page with more evidence: kinds of it and facts, as ``Evidence`` has them.
+
+        What was worked out so far comes with it: all of it is about the document alone.
+        """
+        page = copy(self)
+        page.evidence = self.evidence.learnt(*kinds, **facts)
+        return page
 
     @cached_property
     def _by_role(self) -> dict[str, list[Element]]:
@@ -59,24 +75,41 @@ class Page:
         return Backgrounds(self.document, self._exposure)
 
     @cached_property
-    def sight(self) -> Sight:
+    def sight(self) -> Visibility:
         """What of the page reaches the eye; needs ``style`` and ``layout``."""
-        return Sight(self._exposure)
+        return Visibility(self._exposure)
 
     @cached_property
     def structure(self) -> Structure:
-        """The regions and builds of the page's elements."""
+        """The zones and builds of the page's elements."""
         return Structure(self)
 
     @cached_property
     def text_runs(self) -> list[tuple[Run, Surface | None]]:
-        """The runs of visible text with what lies behind each, None where only pixels can tell; needs ``style`` and ``layout``."""
-        return [(run, self.backgrounds.behind(run.owner, run.lines, run.colour)) for run in runs_of(self)]
+        """The runs of visible text with what lies behind each, None where only pixels can tell;
+        needs ``style`` and ``layout``."""
+        return [
+            (run, self.backgrounds.behind(run.owner, run.lines, run.colour))
+            for run in runs_of(self)
+        ]
 
     @cached_property
     def written(self) -> list[Written]:
         """The words that a dictionary can be asked about."""
         return written_words(self)
+
+    @cached_property
+    def prose(self) -> list[Prose]:
+        """The passages whose language can be told from their letters."""
+        return long_passages(self)
+
+    @property
+    def foreign(self) -> list[tuple[Prose, str]]:
+        """The passages of ``prose`` that look to be in another language than they say, with its
+        primary subtag; needs ``languages``. Latin is left out: filler text looks like it."""
+        told = self.evidence.tongues or {}
+        found = ((one, told.get((one.language, one.text), "")) for one in self.prose)
+        return [(one, other) for one, other in found if other not in ("", "la")]
 
     def exposed(self, *, role: str) -> list[Element]:
         """Return the exposed elements of a role in document order."""
@@ -95,7 +128,8 @@ class Page:
         return self._exposure.is_exposed(element)
 
     def is_shown(self, element: Element) -> bool:
-        """Tell whether the element is rendered with ``visibility: visible``; it may still be clipped or off-screen."""
+        """Tell whether the element is rendered with ``visibility: visible``; it may still be
+        clipped or off-screen."""
         return self._exposure.is_shown(element)
 
     def role_of(self, element: Element) -> str:
@@ -107,7 +141,8 @@ class Page:
         return self._roles.explicit(element)
 
     def name_of(self, element: Element) -> str:
-        """Return the accessible name, or ``""`` where nothing in it says anything (white space, placeholder glyphs)."""
+        """Return the accessible name, or ``""`` where nothing in it says anything (white space,
+        placeholder glyphs)."""
         name = self._names.of(element)
         return "" if says_nothing(name) else name
 
@@ -115,8 +150,9 @@ class Page:
         """Return the accessible name as computed, glyphs and all."""
         return self._names.of(element)
 
-    def swallowed_name_of(self, element: Element) -> str:
-        """Return the name that a nameless element would have if nothing in its sources were hidden; ``""`` where it has or would have none."""
+    def hidden_name_of(self, element: Element) -> str:
+        """Return the name that a nameless element would have if nothing in its sources were hidden;
+        ``""`` where it has or would have none."""
         if self.name_of(element):
             return ""
         name = self._names.unhidden(element)
@@ -151,8 +187,12 @@ class Page:
         return self._selectors.of(element)
 
     def others(self, members: Iterable[Element], element: Element | None) -> list[str]:
-        """Return the selectors of the first forty of ``members`` other than ``element``: what a finding names beside itself."""
-        return [self.selector_of(other) for other in islice((one for one in members if one is not element), _MOST_OTHERS)]
+        """Return the selectors of the first forty of ``members`` other than ``element``: what a
+        finding names beside itself."""
+        return [
+            self.selector_of(other)
+            for other in islice((one for one in members if one is not element), _MOST_OTHERS)
+        ]
 
     def excerpt_of(self, element: Element) -> str:
         """Return the element's markup, shortened."""
@@ -162,17 +202,56 @@ class Page:
     def title(self) -> str:
         """The document's title, white space collapsed."""
         head = next((child for child in self.root.elements() if child.tag == "head"), self.root)
-        found = next((child for child in head.descendants() if child.tag == "title" and child.namespace == "html"), None)
+        found = next(
+            (
+                child
+                for child in head.descendants()
+                if child.tag == "title" and child.namespace == "html"
+            ),
+            None,
+        )
         return found.text() if found is not None else ""
 
     @cached_property
     def base(self) -> str:
         """The address that relative ones are resolved against (HTML Standard, 2.4.3)."""
-        written = next((one.get("href") for one in self.elements if one.tag == "base" and one.has("href")), "")
-        try:
-            return urljoin(self.address, written)
-        except ValueError:
-            return self.address
+        written = next(
+            (one.get("href") for one in self.elements if one.tag == "base" and one.has("href")), ""
+        )
+        return resolved(self.address, written) or self.address
+
+    def resolved(self, written: str) -> str | None:
+        """Return the whole address that a relative one names on this page, in the form in which
+        addresses are compared; None for what is no address."""
+        return resolved(self.base, written)
+
+    @cached_property
+    def here(self) -> str:
+        """The page's own address without a fragment, in the form in which addresses are
+        compared."""
+        return (resolved(self.address, "") or self.address).partition("#")[0]
+
+    def has_part(self, fragment: str) -> bool | None:
+        """Tell whether the page has the part that a fragment names (HTML Standard, 7.4.6.3): an id,
+        or ``a name``.
+
+        ``#`` and ``#top`` are its beginning. None where it cannot be told: a script may make the
+        part, and this lens runs none.
+        """
+        if not fragment or fragment.casefold() == "top":
+            return True
+        for name in (fragment, unquote(fragment)):
+            if self.document.by_id(name) is not None or name in self._named_anchors:
+                return True
+        return None if self._may_make_parts else False
+
+    @cached_property
+    def _may_make_parts(self) -> bool:
+        return self.lens == "markup" and any(one.tag == "script" for one in self.elements)
+
+    @cached_property
+    def _named_anchors(self) -> frozenset[str]:
+        return frozenset(one.get("name") for one in self.elements if one.tag == "a")
 
     @property
     def language(self) -> str:
@@ -181,7 +260,11 @@ class Page:
 
     def own_texts(self, element: Element) -> list[Text]:
         """Return the element's own text nodes that are not blank."""
-        return [child for child in element.children if isinstance(child, Text) and not is_blank(child.data)]
+        return [
+            child
+            for child in element.children
+            if isinstance(child, Text) and not is_blank(child.data)
+        ]
 
     def main_headings(self) -> list[Element]:
         """Return the exposed headings of level 1 in document order."""
@@ -202,16 +285,20 @@ class Page:
         return next((child for child in self.root.elements() if child.tag == "body"), self.root)
 
     def text_of(self, element: Element) -> str:
-        """Return the text below the element that assistive technology meets; blocks keep words apart."""
+        """Return the text below the element that assistive technology meets; blocks keep words
+        apart."""
         return self._text(element, self._exposure.is_exposed)
 
     def seen_text_of(self, element: Element) -> str:
-        """Return the text below the element that is rendered, whether assistive technology meets it or not."""
+        """Return the text below the element that is rendered, whether assistive technology meets it
+        or not."""
         return self._text(element, self._exposure.is_shown)
 
     def _text(self, element: Element, counts: Callable[[Element], bool]) -> str:
         parts: list[str] = []
-        stack: list[Element | Text | str] = list(reversed(element.children)) if counts(element) else []
+        stack: list[Element | Text | str] = (
+            list(reversed(element.children)) if counts(element) else []
+        )
         while stack:
             node = stack.pop()
             if isinstance(node, str):
@@ -230,16 +317,18 @@ class Page:
         """Tell whether the element, or one above it, is selected by one of these CSS selectors."""
         if not selectors:
             return False
-        if selectors not in self._regions:
-            self._regions[selectors] = Regions(self.document, selectors, ())
-        return self._regions[selectors].count(element)
+        if selectors not in self._scopes:
+            self._scopes[selectors] = Scope(self.document, selectors, ())
+        return self._scopes[selectors].count(element)
 
     def is_rendered(self, element: Element) -> bool:
-        """Tell whether the element takes part in rendering: no ``display: none`` on it or above it."""
+        """Tell whether the element takes part in rendering: no ``display: none`` on it or above
+        it."""
         return self._exposure.is_rendered(element)
 
     def is_aria_hidden(self, element: Element) -> bool:
-        """Tell whether ``aria-hidden`` or ``inert``, on it or above it, takes it from assistive technology."""
+        """Tell whether ``aria-hidden`` or ``inert``, on it or above it, takes it from assistive
+        technology."""
         return self._exposure.is_aria_hidden(element)
 
     def by_id(self, identifier: str, near: Element | None = None) -> Element | None:
@@ -247,9 +336,16 @@ class Page:
         return self.document.by_id(identifier, near)
 
     def is_seen(self, element: Element) -> bool:
-        """Tell whether the eye can see the element; where the lens lays nothing out, whether it is rendered."""
-        return self.sight.sees(element) if "layout" in self.document.evidence else self.is_shown(element)
+        """Tell whether the eye can see the element; where the lens lays nothing out, whether it is
+        rendered."""
+        return (
+            self.sight.sees(element) if "layout" in self.evidence.kinds else self.is_shown(element)
+        )
 
     def interactive(self) -> Iterator[Element]:
         """Yield every exposed element with a role that is operated, in document order."""
-        return (element for element in self.every_exposed() if self.role_of(element) in INTERACTIVE_ROLES)
+        return (
+            element
+            for element in self.every_exposed()
+            if self.role_of(element) in INTERACTIVE_ROLES
+        )

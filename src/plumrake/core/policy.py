@@ -3,110 +3,188 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
-from typing import Any
+from typing import Annotated, Any, Literal, TypeVar, get_args
 
-from plumrake.core.criteria import LEVELS, STANDARDS, within
-from plumrake.core.gate_rules import BadRules, GateRules, rules_from
-from plumrake.core.regions import BadSelector, compiled
+from pydantic import AfterValidator, Field, ValidationError
+
+from plumrake.core.criteria import LevelName, StandardName, within
+from plumrake.core.gate_rules import DecidingRole, GateRules, Holds
 from plumrake.core.registry import Check, catalogue
-from plumrake.core.style.colours import NotAColour, parse
+from plumrake.core.responsibilities import matches
+from plumrake.core.tables import (
+    CheckName,
+    Colour,
+    PathPattern,
+    Selector,
+    Several,
+    Table,
+    WholeNumber,
+    covers,
+    problem_of,
+)
 
-WORD_LISTS: tuple[str, ...] = ("vague-links", "stock-texts", "picture-openings", "new-window", "vague-titles", "own-words")
-"""The phrase lists that a policy may add to; ``own-words`` are words that are spelt right whatever dictionaries say."""
-FOLLOWS: tuple[str, ...] = ("on-demand", "in-sweeps")
-"""When links are followed: by the gate and when somebody asks for it, or in every sweep too."""
-HOLDS: tuple[str, ...] = ("barrier", "obstacle", "friction", "none")
+Kind = TypeVar("Kind", bound=Table)
+WordList = Literal[
+    "vague-links",
+    "filler-texts",
+    "picture-openings",
+    "new-window",
+    "vague-titles",
+    "own-words",
+]
+"""The phrase lists that a policy may add to; ``own-words`` are words that are spelt right whatever
+dictionaries say."""
+Follows = Literal["on-demand", "in-sweeps"]
+HOLDS: tuple[str, ...] = get_args(Holds)
 
 
 class BadPolicy(ValueError):
-    """A field of the policy is not what it may be; the message says which, where and what to write."""
+    """A field of the policy is not what it may be; the message says which, where and what to
+    write."""
 
     code = "bad-policy"
 
 
-@dataclass(frozen=True, slots=True)
-class Policy:
-    """What is asked of a site's pages.
-
-    ``only`` and ``without`` hold areas (``links``) or check ids; ``parameters`` a mapping per check id;
-    ``words`` lists of phrases by list name (``vague-links`` …). ``regions`` and ``leave_out`` are CSS selectors: only
-    what lies in the first and not in the second is reported. ``wait_for`` is what the rendered lens waits for, ``hold``
-    the least weight that keeps a page from being ready. ``palette`` is the site's colours, from which contrast proposals
-    choose a pair too; ``logotypes`` are CSS selectors of texts that are logos, which no contrast is asked of (1.4.3).
-    ``follow_links`` says whether sweeps follow the pages' links.
-
-    ``hand_out`` is the least weight of which every new cause becomes a fix of its owner by itself, due in ``due_days``;
-    ``waivers_by`` are the roles that may grant waivers. ``gate`` says what holds a publication.
-    """
-
-    standard: str = "wcag22"
-    level: str = "aa"
-    only: tuple[str, ...] = ()
-    without: tuple[str, ...] = ()
-    parameters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
-    words: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
-    regions: tuple[str, ...] = ()
-    leave_out: tuple[str, ...] = ()
-    wait_for: str | None = None
-    follow_links: str = "on-demand"
-    hold: str = "obstacle"
-    palette: tuple[str, ...] = ()
-    logotypes: tuple[str, ...] = ()
-    hand_out: str = "none"
-    due_days: int = 14
-    waivers_by: tuple[str, ...] = ("manager",)
-    gate: GateRules = field(default_factory=GateRules)
-
-    def __post_init__(self) -> None:
-        if self.standard not in STANDARDS:
-            raise BadPolicy(f"standard: '{self.standard}' is not known; write one of {', '.join(STANDARDS)}")
-        if self.level not in LEVELS:
-            raise BadPolicy(f"level: '{self.level}' is not known; write one of {', '.join(LEVELS)}")
-        for field_name in ("only", "without"):
-            for item in getattr(self, field_name):
-                if not _names_a_check(item):
-                    raise BadPolicy(f"{field_name}: no check or area is called '{item}'; 'plumrake checks' lists them")
-        for identifier, values in self.parameters.items():
-            self._check_parameters(identifier, values)
-        for name in self.words:
-            if name not in WORD_LISTS:
-                raise BadPolicy(f"words: there is no list '{name}'; there are: {', '.join(WORD_LISTS)}")
-        if self.follow_links not in FOLLOWS:
-            raise BadPolicy(f"follow-links: '{self.follow_links}' is not known; write one of {', '.join(FOLLOWS)}")
-        if self.hold not in HOLDS:
-            raise BadPolicy(f"hold: '{self.hold}' is not known; write one of {', '.join(HOLDS)}")
-        if self.hand_out not in HOLDS:
-            raise BadPolicy(f"hand-out: '{self.hand_out}' is not known; write one of {', '.join(HOLDS)}")
-        if not 0 < self.due_days <= 3650:
-            raise BadPolicy(f"due-days: has to be between 1 and 3650, not {self.due_days}")
-        for item in self.gate.doubtful:
-            if not _names_a_check(item):
-                raise BadPolicy(f"gate doubtful: no check or area is called '{item}'; 'plumrake checks' lists them")
-        for role in self.waivers_by:
-            if role not in ("manager", "editor", "developer"):
-                raise BadPolicy(f"waivers-by: '{role}' is not known; write manager, editor or developer")
-        for colour in self.palette:
-            try:
-                parse(colour)
-            except NotAColour as error:
-                raise BadPolicy(f"palette: {error}") from None
-        for field_name in ("regions", "leave_out", "logotypes"):
-            try:
-                compiled(getattr(self, field_name))
-            except BadSelector as error:
-                raise BadPolicy(f"{_as_written(field_name)}: {error}") from None
-
-    @staticmethod
-    def _check_parameters(identifier: str, values: Mapping[str, Any]) -> None:
+def _known_parameters(values: dict[str, dict[str, Any]]) -> dict[str, dict[str, Any]]:
+    """Refuse checks and parameters that there are not, and values of another kind than a check's
+    own."""
+    for identifier, given in values.items():
         if identifier not in catalogue():
-            raise BadPolicy(f"parameters: no check is called '{identifier}'; 'plumrake checks' lists them")
+            raise ValueError(f"no check is called '{identifier}'; 'plumrake checks' lists them")
         known = catalogue()[identifier].parameters
-        for name, value in values.items():
+        for name, value in given.items():
             if name not in known:
-                raise BadPolicy(f"parameters of {identifier}: no parameter is called '{name}'; there are: {', '.join(known) or 'none'}")
+                raise ValueError(
+                    f"{identifier} has no parameter '{name}'; there are: "
+                    f"{', '.join(known) or 'none'}"
+                )
             if type(value) is not type(known[name]):
-                raise BadPolicy(f"parameters of {identifier}: '{name}' has to be a {type(known[name]).__name__}, not {value!r}")
+                raise ValueError(
+                    f"'{name}' of {identifier} has to be {_KIND_NAMES[type(known[name])]}, "
+                    f"not {value!r}"
+                )
+    return values
+
+
+_KIND_NAMES: dict[type, str] = {
+    int: "a whole number",
+    float: "a number with a point",
+    bool: "true or false",
+    str: "text",
+    list: "a list",
+    tuple: "a list",
+}
+
+
+class Policy(Table):
+    """What is asked of a site's pages. Each field's ``description`` says what it does."""
+
+    standard: StandardName = Field(
+        "wcag22",
+        title="Standard",
+        description="The version of WCAG that pages are held to. Checks whose criteria came later "
+        "are off.",
+    )
+    level: LevelName = Field(
+        "aa",
+        title="Level",
+        description="The conformance level. At AAA text needs a contrast of 7:1, at A contrast is "
+        "not asked for.",
+    )
+    hold: Holds = Field(
+        "obstacle",
+        title="What holds a page",
+        description="The least weight that keeps a page from being ready to publish. With none, "
+        "nothing holds.",
+    )
+    only: Several[CheckName] = Field(
+        (),
+        title="Only these checks",
+        description="Areas (links) or checks (links/vague). Empty: all of them.",
+    )
+    without: Several[CheckName] = Field(
+        (),
+        title="Without these checks",
+        description="Areas or checks that are off for this site. Say why in the site's own "
+        "records; reports name them.",
+    )
+    leave_out: Several[Selector] = Field(
+        (),
+        title="Left-out parts of the page",
+        description="CSS selectors of what somebody else answers for, such as an embedded chat. "
+        "What is found there is counted apart.",
+    )
+    leave_out_pages: Several[PathPattern] = Field(
+        (),
+        title="Left-out pages",
+        description="Patterns of paths, such as /author/*: archives, search results, feeds. These "
+        "pages are read, but they are not counted among the ready, and nothing that is found "
+        "there counts.",
+    )
+    scope: Several[Selector] = Field(
+        (),
+        title="Only these parts of the page",
+        description="CSS selectors: only what lies in one of them is reported. Empty: the whole "
+        "page.",
+    )
+    logotypes: Several[Selector] = Field(
+        (),
+        title="Logotypes",
+        description="CSS selectors of texts that are logos: no contrast is asked of them (WCAG "
+        "1.4.3).",
+    )
+    palette: Several[Colour] = Field(
+        (),
+        title="Palette",
+        description="The site's colours. Contrast proposals choose the nearest pair of them too.",
+    )
+    wait_for: str | None = Field(
+        None,
+        title="Wait for",
+        description="A CSS selector that has to be there before a page is read in the browser.",
+    )
+    follow_links: Follows = Field(
+        "on-demand",
+        title="When links are followed",
+        description="At the gate and on demand alone, or in every sweep too: then dead links are "
+        "findings with causes and fixes.",
+    )
+    words: dict[WordList, Several[str]] = Field(
+        default={},
+        title="Word lists",
+        description="Phrases added to the lists of the checks. Own words are spelt right whatever "
+        "dictionaries say.",
+    )
+    parameters: Annotated[dict[str, dict[str, Any]], AfterValidator(_known_parameters)] = Field(
+        default={},
+        title="Parameters of checks",
+        description="Values in place of a check's own, by check; its help page lists them.",
+    )
+    hand_out: Holds = Field(
+        "none",
+        title="Hand out automatically",
+        description="New causes of this weight or worse become fixes of whoever answers for their "
+        "pages.",
+    )
+    due_days: Annotated[WholeNumber, Field(ge=1, le=3650)] = Field(
+        14,
+        title="Days until due",
+        description="How many days a fix that policy hands out has.",
+    )
+    waivers_by: Several[DecidingRole] = Field(
+        ("manager",),
+        title="Who grants waivers",
+        description="The roles that may accept a finding until a day.",
+    )
+    gate: GateRules = Field(
+        default_factory=GateRules,
+        title="Gate",
+        description="What holds a publication, where, and from when on.",
+    )
+
+    def changed(self, **fields: Any) -> Policy:
+        """Return the policy with other values of some fields. Raises ``BadPolicy``."""
+        return policy_from({**dict(self), **fields})
 
     @property
     def sweeps_follow_links(self) -> bool:
@@ -114,78 +192,60 @@ class Policy:
         return self.follow_links == "in-sweeps"
 
     def applies(self, check: Check) -> bool:
-        """Tell whether the check is asked for: not switched off, and one of its criteria within standard and level."""
-        if self.only and not any(_covers(item, check) for item in self.only):
+        """Tell whether the check is asked for: not switched off, and one of its criteria within
+        standard and level."""
+        if self.only and not any(covers(item, check) for item in self.only):
             return False
-        if any(_covers(item, check) for item in self.without):
+        if any(covers(item, check) for item in self.without):
             return False
         return bool(self.within_target(check)) or not check.criteria
 
+    def leaves_out(self, path: str) -> bool:
+        """Tell whether a page is read, but counted neither among the ready nor the others."""
+        return any(matches(pattern, path) for pattern in self.leave_out_pages)
+
     def within_target(self, check: Check) -> tuple[str, ...]:
         """Return those of the check's criteria that lie within the policy's standard and level."""
-        return tuple(number for number in check.criteria if within(number, self.standard, self.level))
+        return tuple(
+            number for number in check.criteria if within(number, self.standard, self.level)
+        )
 
     def options(self, check: Check) -> dict[str, Any]:
-        """Return the check's parameters, the site's values over the defaults, with the site's level, words, palette and logotypes."""
-        of_site = {"level": self.level, "words": self.words, "palette": self.palette, "logotypes": self.logotypes}
+        """Return the check's parameters, the site's values over the defaults, with the site's
+        level, words, palette and logotypes."""
+        of_site = {
+            "level": self.level,
+            "words": self.words,
+            "palette": self.palette,
+            "logotypes": self.logotypes,
+        }
         return {**check.parameters, **self.parameters.get(check.id, {}), **of_site}
 
 
-def policy_from(data: Mapping[str, Any]) -> Policy:
-    """Return the policy that a mapping (a ``plumrake.toml``, a site's policy) describes. Raises ``BadPolicy``."""
-    kinds = {
-        "standard": str,
-        "level": str,
-        "wait_for": str,
-        "follow_links": str,
-        "hold": str,
-        "hand_out": str,
-        "due_days": int,
-        "parameters": dict,
-        "words": dict,
-        "gate": dict,
-    }
-    values: dict[str, Any] = {}
-    for written, value in data.items():
-        name = written.replace("-", "_")
-        if name not in Policy.__dataclass_fields__:
-            known = ", ".join(map(_as_written, Policy.__dataclass_fields__))
-            raise BadPolicy(f"'{written}' is no field of a policy; there are: {known}")
-        kind = kinds.get(name, list)
-        if not isinstance(value, (kind, tuple) if kind is list else kind):
-            raise BadPolicy(f"{written}: has to be a {'list of texts' if kind is list else _KIND_NAMES[kind]}, not {value!r}")
-        values[name] = _texts(written, value) if kind is list else value
-    if "gate" in values:
-        try:
-            values["gate"] = rules_from(values["gate"])
-        except BadRules as error:
-            raise BadPolicy(str(error)) from None
-    if "words" in values:
-        values["words"] = {name: _texts(f"words.{name}", phrases) for name, phrases in values["words"].items()}
-    for identifier, parameters in values.get("parameters", {}).items():
-        if not isinstance(parameters, dict):
-            raise BadPolicy(f"parameters of {identifier}: has to be a table of names and values, not {parameters!r}")
-    return Policy(**values)
-
-
-_KIND_NAMES = {str: "text", dict: "table", int: "whole number"}
-BESIDE_READING: tuple[str, ...] = ("hand_out", "due_days", "waivers_by", "gate")
+BESIDE_READING: tuple[str, ...] = (
+    "leave_out_pages",
+    "hand_out",
+    "due_days",
+    "waivers_by",
+    "gate",
+)
 """The fields that say what happens with findings, and not what is found."""
 
 
-def _texts(written: str, value: Any) -> tuple[str, ...]:
-    if not isinstance(value, (list, tuple)) or not all(isinstance(item, str) for item in value):
-        raise BadPolicy(f"{written}: has to be a list of texts, not {value!r}")
-    return tuple(value)
+def policy_from(data: Mapping[str, Any]) -> Policy:
+    """Return the policy that a mapping (a ``plumrake.toml``, a site's policy) describes. Raises
+    ``BadPolicy``."""
+    return _checked(Policy, data)
 
 
-def _as_written(name: str) -> str:
-    return name.replace("_", "-")
+def gate_rules_from(data: Mapping[str, Any]) -> GateRules:
+    """Return the rules that a table (``[gate]`` of ``plumrake.toml``) describes. Raises
+    ``BadPolicy``."""
+    return _checked(GateRules, data)
 
 
-def _covers(item: str, check: Check) -> bool:
-    return item in (check.id, check.area)
-
-
-def _names_a_check(item: str) -> bool:
-    return any(_covers(item, check) for check in catalogue().values())
+def _checked(table: type[Kind], data: Mapping[str, Any]) -> Kind:
+    try:
+        return table.model_validate(dict(data))
+    except ValidationError as error:
+        raise BadPolicy(problem_of(error, table)) from None

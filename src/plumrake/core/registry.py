@@ -1,4 +1,5 @@
-"""The catalogue: checks are files in ``core/checks``, found by themselves, refused when incomplete."""
+"""The catalogue: checks are files in ``core/checks``, found by themselves, refused when
+incomplete."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ class BadCheck(TypeError):
 
 @dataclass(frozen=True, slots=True)
 class Help:
-    """A check's help page: its title, the paragraphs before the first section, and the sections by heading."""
+    """A check's help page: its title, the paragraphs before the first section, and the sections by
+    heading."""
 
     title: str
     summary: str
@@ -55,7 +57,8 @@ class PageFacts:
 
 @dataclass(frozen=True, slots=True)
 class SiteFlag:
-    """What a site-wide check yields: the number of the page, a message id, its data, and what else the finding carries."""
+    """What a site-wide check yields: the number of the page, a message id, its data, and what else
+    the finding carries."""
 
     page: int
     message: str
@@ -70,7 +73,8 @@ Across = Callable[[Sequence[PageFacts]], Iterable[SiteFlag]]
 
 @dataclass(frozen=True, slots=True)
 class Check:
-    """One check: what it looks for and the function that looks, at one page or ``across`` all pages of a site."""
+    """One check: what it looks for and the function that looks, at one page or ``across`` all pages
+    of a site."""
 
     id: str
     weight: Weight
@@ -110,13 +114,17 @@ def check(
     act_rule: str | None = None,
     across: bool = False,
 ) -> Callable[[Callable[..., Iterable[Any]]], Callable[..., Iterable[Any]]]:
-    """Enter the decorated function in the catalogue. Its module's docstring is the help page. Raises ``BadCheck``."""
+    """Enter the decorated function in the catalogue. Its module's docstring is the help page.
+    Raises ``BadCheck``."""
 
     def enter(function: Callable[..., Iterable[Any]]) -> Callable[..., Iterable[Any]]:
         module = inspect.getmodule(function)
         wanted = "/".join(function.__module__.split(".")[-2:]).replace("_", "-")
         if id != wanted:
-            raise BadCheck(f"{function.__module__}: the id is '{id}', its file says '{wanted}'; make them agree")
+            raise BadCheck(
+                f"{function.__module__}: the id is '{id}', its file says '{wanted}'; make "
+                "them agree"
+            )
         if id in _CHECKS:
             raise BadCheck(f"{id}: entered twice")
         if unknown := [number for number in criteria if number not in CRITERIA]:
@@ -125,24 +133,37 @@ def check(
         takes_options = len(inspect.signature(function).parameters) > 1
         look = function if takes_options else (lambda page, options: function(page))
         _CHECKS[id] = Check(
-            id, weight, criteria, evidence, MappingProxyType(dict(messages)), MappingProxyType(dict(questions or {})),
-            MappingProxyType(dict(parameters or {})), act_rule, parse_help(id, (module.__doc__ if module else None) or ""),
-            (lambda page, options: ()) if across else look, function if across else None,
-        )  # fmt: skip
+            id,
+            weight,
+            criteria,
+            evidence,
+            MappingProxyType(dict(messages)),
+            MappingProxyType(dict(questions or {})),
+            MappingProxyType(dict(parameters or {})),
+            act_rule,
+            parse_help(id, (module.__doc__ if module else None) or ""),
+            (lambda page, options: ()) if across else look,
+            function if across else None,
+        )
         return function
 
     return enter
 
 
 def parse_help(identifier: str, docstring: str) -> Help:
-    """Return the help page that a module docstring is. Raises ``BadCheck`` where a section is missing or out of order."""
+    """Return the help page that a module docstring is. Raises ``BadCheck`` where a section is
+    missing or out of order."""
     first, _, rest = inspect.cleandoc(docstring).partition("\n")
     if not first.endswith("."):
-        raise BadCheck(f"{identifier}: the docstring's first line is the title and ends with a full stop")
+        raise BadCheck(
+            f"{identifier}: the docstring's first line is the title and ends with a full stop"
+        )
     summary, *parts = re.split(r"^## (.+)\n", rest, flags=re.MULTILINE)
     found = tuple(parts[::2])
     if found != HEADINGS:
-        raise BadCheck(f"{identifier}: the help page's sections are {found}, they have to be {HEADINGS}")
+        raise BadCheck(
+            f"{identifier}: the help page's sections are {found}, they have to be {HEADINGS}"
+        )
     sections = {heading: body.strip("\n") for heading, body in zip(found, parts[1::2], strict=True)}
     return Help(first.rstrip("."), summary.strip(), MappingProxyType(sections))
 

@@ -11,7 +11,8 @@ from plumrake.core.registry import Check, PageFacts, SiteFlag, catalogue
 
 
 def assess_site(pages: Sequence[PageFacts], policy: Policy) -> dict[int, list[Finding]]:
-    """Return the findings of the site-wide checks by the number of the page in ``pages``; each stands on ``html``.
+    """Return the findings of the site-wide checks by the number of the page in ``pages``; each
+    stands on ``html``.
 
     States of journeys have their pages' titles, so they are passed over.
     """

@@ -1,6 +1,8 @@
-"""The words that stand on a page, cut out of its texts, titles and text alternatives, as far as a dictionary has a say in them.
+"""The words that stand on a page, cut out of its texts, titles and text alternatives, as far as a
+dictionary has a say in them.
 
-What is no word of a language is left out: addresses, code, numbers with their units, short forms in capitals, names.
+What is no word of a language is left out: addresses, code, numbers with their units, short forms in
+capitals, names.
 """
 
 from __future__ import annotations
@@ -12,18 +14,17 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cache
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from plumrake.core.dom import Element, Text
 from plumrake.core.semantics.names import sets_words_apart
-from plumrake.core.words import table
-
-if TYPE_CHECKING:
-    from plumrake.core.page import Page
 
 _NO_PROSE = frozenset(
-    ["code", "kbd", "samp", "var", "tt", "pre", "script", "style", "template", "noscript", "textarea", "abbr", "acronym", "del", "s", "math", "object", "iframe"]
-)  # fmt: skip
+    (
+        "code kbd samp var tt pre script style template noscript textarea abbr acronym del s math "
+        "object iframe"
+    ).split()
+)
 _ATTRIBUTES: tuple[tuple[str, frozenset[str]], ...] = (
     ("alt", frozenset(["img", "area", "input"])),
     ("title", frozenset()),
@@ -37,15 +38,15 @@ _HOLE = "\ufffc"
 _UNSEEN = dict.fromkeys(map(ord, "\u00ad\u200b\u200c\u200d\u200e\u200f\u2060\ufeff"))
 _NO_WORD = re.compile(
     r"""
-      \b(?:[a-z][a-z0-9+.-]*://|mailto:|tel:|www\.)\S+          # addresses
-    | [\w.+-]+@[\w-]+(?:\.[\w-]+)*                              # of mail
-    | [@#$%&\\][\w-]+                                           # accounts, tags, variables, entities
-    | (?<![\w.])(?:~|\.{1,2})?/[\w.~%+-]+(?:/[\w.~%+-]*)*       # paths
-    | (?<!\w)--?[a-z][\w-]* | <[\w-]+>                          # options of commands, and what stands for something else
-    | \b[\w-]+(?:\.[\w-]+)+(?:/\S*)?                            # hosts, files, e.g.
-    | \b\w+\([^\s()]*\)                                         # calls, and words with an optional ending
-    | \b\d[\d.,:/]*[\s\u00a0\u202f]?[^\W\d_]{1,3}\b             # numbers with units
-    | \b[\w-]*[\d_][\w-]*                                       # what holds a digit or an underscore
+      \b(?:[a-z][a-z0-9+.-]*://|mailto:|tel:|www\.)\S+  # addresses
+    | [\w.+-]+@[\w-]+(?:\.[\w-]+)*  # of mail
+    | [@#$%&\\][\w-]+  # accounts, tags, variables, entities
+    | (?<![\w.])(?:~|\.{1,2})?/[\w.~%+-]+(?:/[\w.~%+-]*)*  # paths
+    | (?<!\w)--?[a-z][\w-]* | <[\w-]+>  # options, and what stands for something else
+    | \b[\w-]+(?:\.[\w-]+)+(?:/\S*)?  # hosts, files, e.g.
+    | \b\w+\([^\s()]*\)  # calls, and words with an optional ending
+    | \b\d[\d.,:/]*[\s\u00a0\u202f]?[^\W\d_]{1,3}\b  # numbers with units
+    | \b[\w-]*[\d_][\w-]*  # what holds a digit or an underscore
     """,
     re.VERBOSE,
 )
@@ -59,14 +60,45 @@ _ROMAN = re.compile(r"[ivxlcdm]{2,}")
 _APOSTROPHES = str.maketrans("’ʼ‘‐‑", "'''--")
 _MOST_LETTERS = 60
 _ABBREVIATED = 5
+_LONG = 20
+_WITHOUT_SPACES = re.compile(r"[\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3040-\u30ff\u3400-\u9fff]")
 _SHOUTED, _CAPITALISED, _WEIGHTY = 0.8, 0.6, 4
+
+
+class Readable(Protocol):
+    """What of a page its words are cut from."""
+
+    @property
+    def elements(self) -> tuple[Element, ...]:
+        """Every element."""
+
+    @property
+    def body(self) -> Element:
+        """The ``body``, or the root."""
+
+    def every_exposed(self) -> Iterator[Element]:
+        """Yield every exposed element."""
+
+    def is_exposed(self, element: Element) -> bool:
+        """Tell whether assistive technology meets the element."""
+
+    def is_shown(self, element: Element) -> bool:
+        """Tell whether the element is displayed."""
+
+    def is_rendered(self, element: Element) -> bool:
+        """Tell whether the element takes part in rendering."""
+
+    def language_tag_of(self, element: Element) -> str:
+        """Return the element's language tag, or ``""``."""
 
 
 @dataclass(frozen=True, slots=True)
 class Written:
-    """A word as it stands on a page. ``language`` is its whole tag in small letters, ``source`` is ``text``, ``title`` or an attribute's name.
+    """A word as it stands on a page. ``language`` is its whole tag in small letters, ``source`` is
+    ``text``, ``title`` or an attribute's name.
 
-    ``passage`` numbers the block of text that it stands in. ``is_capital`` tells that it may be a name for all that its place says.
+    ``passage`` numbers the block of text that it stands in. ``is_capital`` tells that it may be a
+    name for all that its place says.
     """
 
     word: str
@@ -77,8 +109,54 @@ class Written:
     is_capital: bool = False
 
 
-def written_words(page: Page) -> list[Written]:
-    """Return the words of a page that a dictionary can be asked about, in the order of the document, attributes and title last."""
+@dataclass(frozen=True, slots=True)
+class Prose:
+    """A block's text of twenty words or more that says one language: its whole tag in small
+    letters, and the element that says least beside it. ``passage`` is numbered as for its words."""
+
+    text: str
+    language: str
+    element: Element
+    passage: int
+
+
+def long_passages(page: Readable) -> list[Prose]:
+    """Return the passages of a page that are long enough for their language to be told from their
+    letters, in the order of the document."""
+    found = []
+    for number, (source, parts) in enumerate(_passages(page)):
+        if source != "text":
+            continue
+        by_tag: dict[str, list[tuple[str, Element]]] = {}
+        for text, owner in parts:
+            by_tag.setdefault(page.language_tag_of(owner), []).append((text, owner))
+        for tag, pieces in by_tag.items():
+            text = " ".join("".join(text for text, _ in pieces).replace(_HOLE, " ").split())
+            if tag and len(text) <= _LONGEST_TEXT and _is_long(text):
+                owners = [owner for text, owner in pieces if text.strip() not in ("", _HOLE)]
+                found.append(Prose(text, tag, _around(owners), number))
+    return found
+
+
+def _is_long(text: str) -> bool:
+    """Tell whether it has twenty words; two letters of a script without spaces count as one."""
+    words = sum(1 for _ in _WORD.finditer(text))
+    return words + len(_WITHOUT_SPACES.findall(text)) // 2 >= _LONG
+
+
+def _around(elements: list[Element]) -> Element:
+    """Return the innermost element that holds all of them."""
+    first, *others = elements
+    line = [first, *first.ancestors()]
+    for element in others:
+        own = {element.index, *(one.index for one in element.ancestors())}
+        line = [one for one in line if one.index in own]
+    return line[0]
+
+
+def written_words(page: Readable) -> list[Written]:
+    """Return the words of a page that a dictionary can be asked about, in the order of the
+    document, attributes and title last."""
     found: list[Written] = []
     names: set[str] = set()
     for number, (source, parts) in enumerate(_passages(page)):
@@ -86,18 +164,20 @@ def written_words(page: Page) -> list[Written]:
     return [one for one in found if not (one.is_capital and _plain(one.word) in names)]
 
 
-def _passages(page: Page) -> Iterator[tuple[str, list[tuple[str, Element]]]]:
+def _passages(page: Readable) -> Iterator[tuple[str, list[tuple[str, Element]]]]:
     for parts in _texts(page):
         yield "text", parts
     for element in page.every_exposed():
         for source, value in _attribute_texts(element):
             yield source, [(value, element)]
-    title = next((one for one in page.elements if one.tag == "title" and one.namespace == "html"), None)
+    title = next(
+        (one for one in page.elements if one.tag == "title" and one.namespace == "html"), None
+    )
     if title is not None:
         yield "title", [(title.text(), title)]
 
 
-def _texts(page: Page) -> Iterator[list[tuple[str, Element]]]:
+def _texts(page: Readable) -> Iterator[list[tuple[str, Element]]]:
     """Yield the texts of each block, in pieces with the elements that hold them."""
     parts: list[tuple[str, Element]] = []
     stack: list[Element | Text | None] = [page.body]
@@ -112,7 +192,11 @@ def _texts(page: Page) -> Iterator[list[tuple[str, Element]]]:
                 parts.append((node.data, node.parent))
         elif node.tag == "br":
             parts.append(("\n", node))
-        elif node.tag in _NO_PROSE or node.get("translate").lower() == "no" or not page.is_rendered(node):
+        elif (
+            node.tag in _NO_PROSE
+            or node.get("translate").lower() == "no"
+            or not page.is_rendered(node)
+        ):
             parts.append((_HOLE, node))
         elif sets_words_apart(node):
             stack.extend([None, *reversed(node.children), None])
@@ -126,7 +210,11 @@ def _attribute_texts(element: Element) -> Iterator[tuple[str, str]]:
     for name, tags in _ATTRIBUTES:
         if (not tags or element.tag in tags) and (value := element.get(name)):
             yield name, value
-    if element.tag == "input" and element.get("type").strip().lower() in _BUTTONS and element.get("value"):
+    if (
+        element.tag == "input"
+        and element.get("type").strip().lower() in _BUTTONS
+        and element.get("value")
+    ):
         yield "value", element.get("value")
 
 
@@ -135,17 +223,28 @@ class _Passage:
 
     def __init__(self, source: str, number: int, parts: list[tuple[str, Element]]) -> None:
         self.source, self.number = source, number
-        texts = [unicodedata.normalize("NFC", text.translate(_UNSEEN)) if len(text) <= _LONGEST_TEXT else _HOLE for text, _ in parts]
+        texts = [
+            unicodedata.normalize("NFC", text.translate(_UNSEEN))
+            if len(text) <= _LONGEST_TEXT
+            else _HOLE
+            for text, _ in parts
+        ]
         self._starts, at = [], 0
         for text in texts:
             self._starts.append(at)
             at += len(text)
         self._owners = [owner for _, owner in parts]
         self.text = _LONG_RUN.sub(lambda match: _HOLE * len(match[0]), "".join(texts))
-        self.words = list(_WORD.finditer(_NO_WORD.sub(lambda match: "\0" * len(match[0]), self.text)))
+        self.words = list(
+            _WORD.finditer(_NO_WORD.sub(lambda match: "\0" * len(match[0]), self.text))
+        )
         long = [match[0] for match in self.words if len(match[0]) >= _WEIGHTY]
-        self.is_shouted = len(self.words) > 2 and sum(match[0].isupper() for match in self.words) >= _SHOUTED * len(self.words)
-        self.is_title = len(long) > 1 and sum(word[0].isupper() for word in long) >= _CAPITALISED * len(long)
+        self.is_shouted = len(self.words) > 2 and sum(
+            match[0].isupper() for match in self.words
+        ) >= _SHOUTED * len(self.words)
+        self.is_title = len(long) > 1 and sum(
+            word[0].isupper() for word in long
+        ) >= _CAPITALISED * len(long)
 
     def owner(self, at: int) -> Element:
         return self._owners[bisect_right(self._starts, at) - 1]
@@ -157,19 +256,35 @@ def _cut(passage: _Passage, tag_of: Callable[[Element], str], names: set[str]) -
         language = tag_of(element)
         if passage.is_shouted and word.isupper():
             word = word.lower()
-        if not language or len(word) < 2 or len(word) > _MOST_LETTERS or _is_short_form(word) or not _is_of_script(word):
+        if (
+            not language
+            or len(word) < 2
+            or len(word) > _MOST_LETTERS
+            or _is_short_form(word)
+            or not _is_of_script(word)
+        ):
             continue
         is_capital = word[0].isupper()
         if is_capital and not _may_open(passage, match, language):
             names.update((_plain(word), *_plain(word).split("-")))
             continue
-        if not is_capital and (_is_abbreviated(passage.text, match) or _is_between_names(passage, place)):
+        if not is_capital and (
+            _is_abbreviated(passage.text, match) or _is_between_names(passage, place)
+        ):
             continue
-        yield Written(word.translate(_APOSTROPHES), language, element, passage.source, passage.number, is_capital or passage.is_shouted)
+        yield Written(
+            word.translate(_APOSTROPHES),
+            language,
+            element,
+            passage.source,
+            passage.number,
+            is_capital or passage.is_shouted,
+        )
 
 
 def _may_open(passage: _Passage, match: re.Match[str], language: str) -> bool:
-    """Tell whether a capital may be there for the place's or the language's sake, and not since the word is a name."""
+    """Tell whether a capital may be there for the place's or the language's sake, and not since the
+    word is a name."""
     if passage.is_title or language.partition("-")[0] == "de":
         return True
     before = passage.text[max(0, match.start() - _NEAR) : match.start()].rstrip(_AROUND)
@@ -177,21 +292,31 @@ def _may_open(passage: _Passage, match: re.Match[str], language: str) -> bool:
 
 
 def _is_short_form(word: str) -> bool:
-    """Tell whether it is written in capitals (BBC, PDFs), with capitals inside (eBook), or a number in Roman letters."""
+    """Tell whether it is written in capitals (BBC, PDFs), with capitals inside (eBook), or a number
+    in Roman letters."""
     inner = [part[1:] for part in re.split(r"[-'’‑]", word) if part]
-    return any(letter.isupper() for part in inner for letter in part) or _ROMAN.fullmatch(word) is not None
+    return (
+        any(letter.isupper() for part in inner for letter in part)
+        or _ROMAN.fullmatch(word) is not None
+    )
 
 
 @cache
 def _is_of_script(word: str) -> bool:
     """Tell whether all letters are Latin; other scripts have no dictionary here."""
-    return all(not letter.isalpha() or unicodedata.name(letter, "").startswith("LATIN") for letter in word)
+    return all(
+        not letter.isalpha() or unicodedata.name(letter, "").startswith("LATIN") for letter in word
+    )
 
 
 def _is_abbreviated(text: str, match: re.Match[str]) -> bool:
     """Tell whether a full stop behind a short word ends no sentence (approx. 5, tel. 0123)."""
     after = text[match.end() : match.end() + 4]
-    return len(match[0]) <= _ABBREVIATED and after[:1] == "." and re.match(r"[.)]*[\s\u00a0]*[a-zà-ÿ\d(]", after) is not None
+    return (
+        len(match[0]) <= _ABBREVIATED
+        and after[:1] == "."
+        and re.match(r"[.)]*[\s\u00a0]*[a-zà-ÿ\d(]", after) is not None
+    )
 
 
 def _is_between_names(passage: _Passage, place: int) -> bool:
@@ -207,51 +332,15 @@ def _plain(word: str) -> str:
     return word.translate(_APOSTROPHES).casefold().removesuffix("'s").removesuffix("s'")
 
 
-@cache
-def _extra(name: str, language: str) -> frozenset[str]:
-    return frozenset(table("spelling").get(name, {}).get(language, ()))
-
-
-def is_known(word: str, language: str, knows: Callable[[str], bool]) -> bool:
-    """Tell whether ``knows`` takes a word as it is, without its 's, or all the parts that its hyphens (and elisions) join."""
-    primary = language.partition("-")[0]
-    small = word.casefold()
-    if small in _extra("words", primary) or knows(word):
-        return True
-    for ending in ("'s", "'"):
-        if word.endswith(ending) and is_known(word.removesuffix(ending), language, knows):
-            return True
-    joints = "-'" if "'" in word and primary in table("spelling")["eliding"] else "-"
-    parts = re.split(f"[{joints}]", word)
-    return len(parts) > 1 and all(len(part) < 2 or part.casefold() in _extra("prefixes", primary) or is_known(part, language, knows) for part in parts)
-
-
-def slips_of(word: str) -> Iterator[str]:
-    """Yield what a word would be without one slip of the pen: a letter more, less or other, or two changed over."""
-    small = word.casefold()
-    letters = sorted(set("abcdefghijklmnopqrstuvwxyz") | set(small))
-    for at in range(len(small) + 1):
-        head, tail = small[:at], small[at:]
-        if tail:
-            yield head + tail[1:]
-            yield from (head + letter + tail[1:] for letter in letters)
-        if len(tail) > 1:
-            yield head + tail[1] + tail[0] + tail[2:]
-        yield from (head + letter + tail for letter in letters)
-
-
-def stems_of(word: str, language: str) -> Iterator[str]:
-    """Yield a word and what it may be an inflected form of."""
-    yield word
-    for ending, instead in table("spelling")["endings"].get(language.partition("-")[0], ()):
-        if word.endswith(ending) and len(word) > len(ending) + 2:
-            yield word.removesuffix(ending) + instead
-
-
-def foreign_passages(words: list[Written], is_unknown: Callable[[Written], bool], is_english: Callable[[Written], bool]) -> set[int]:
+def foreign_passages(
+    words: list[Written],
+    is_unknown: Callable[[Written], bool],
+    is_english: Callable[[Written], bool],
+) -> set[int]:
     """Return the passages that are in another language than they say.
 
-    Over half of four words or more are unknown; or half of however few are, and most of these are English.
+    Over half of four words or more are unknown; or half of however few are, and most of these are
+    English.
     """
     total = Counter(one.passage for one in words)
     unknown = Counter(one.passage for one in words if is_unknown(one))
@@ -259,5 +348,6 @@ def foreign_passages(words: list[Written], is_unknown: Callable[[Written], bool]
     return {
         passage
         for passage, count in unknown.items()
-        if (total[passage] >= 4 and count * 2 > total[passage]) or (count * 2 >= total[passage] and other[passage] * 2 > count)
+        if (total[passage] >= 4 and count * 2 > total[passage])
+        or (count * 2 >= total[passage] and other[passage] * 2 > count)
     }

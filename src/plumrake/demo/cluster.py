@@ -1,4 +1,5 @@
-"""A private PostgreSQL on loopback, for the demo and the tests: its own folder, its own port, never root."""
+"""A private PostgreSQL on loopback, for the demo and the tests: its own folder, its own port, never
+root."""
 
 from __future__ import annotations
 
@@ -23,10 +24,14 @@ class ClusterError(RuntimeError):
 
 
 class Cluster:
-    """One PostgreSQL cluster below ``folder``; ``start`` makes it when it is not there yet."""
+    """One PostgreSQL cluster below ``folder``; ``start`` makes it when it is not there yet.
 
-    def __init__(self, folder: Path) -> None:
+    One that is not ``durable`` is quicker, and loses what it holds when the machine stops.
+    """
+
+    def __init__(self, folder: Path, *, durable: bool = True) -> None:
         self.folder = _reachable(folder)
+        self._durable = durable
         self.port = 0
         self._binaries = _binaries()
 
@@ -51,8 +56,15 @@ class Cluster:
         for _ in range(_TRIES):
             self.port = _free_port()
             options = f"-h 127.0.0.1 -p {self.port} -k {sockets}"
+            if not self._durable:
+                options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
             log = str(self.folder / "server.log")
-            if self._run("pg_ctl", "-D", self._data, "-l", log, "-o", options, "-w", "-t", "60", "start").returncode == 0:
+            if (
+                self._run(
+                    "pg_ctl", "-D", self._data, "-l", log, "-o", options, "-w", "-t", "60", "start"
+                ).returncode
+                == 0
+            ):
                 self._make_database()
                 return
         raise ClusterError(f"PostgreSQL did not start; its log is {self.folder / 'server.log'}")
@@ -62,9 +74,17 @@ class Cluster:
         self._run("pg_ctl", "-D", self._data, "-m", "fast", "-w", "stop")
 
     def restart(self) -> None:
-        """Restart the server as it was, at the same port; open connections break. Raises ``ClusterError``."""
-        if self._run("pg_ctl", "-D", self._data, "-m", "fast", "-w", "-t", "60", "restart").returncode != 0:
-            raise ClusterError(f"PostgreSQL did not start again; its log is {self.folder / 'server.log'}")
+        """Restart the server as it was, at the same port; open connections break. Raises
+        ``ClusterError``."""
+        if (
+            self._run(
+                "pg_ctl", "-D", self._data, "-m", "fast", "-w", "-t", "60", "restart"
+            ).returncode
+            != 0
+        ):
+            raise ClusterError(
+                f"PostgreSQL did not start again; its log is {self.folder / 'server.log'}"
+            )
 
     @property
     def _data(self) -> str:
@@ -80,33 +100,62 @@ class Cluster:
         if os.geteuid() == 0:
             shutil.chown(password, _USER, _USER)
         shutil.rmtree(self._data, ignore_errors=True)
-        flags = ("-U", "plumrake", "-A", "scram-sha-256", "--pwfile", str(password), "-E", "UTF8", "--locale=C.UTF-8", "--no-instructions")
+        flags = (
+            "-U",
+            "plumrake",
+            "-A",
+            "scram-sha-256",
+            "--pwfile",
+            str(password),
+            "-E",
+            "UTF8",
+            "--locale=C.UTF-8",
+            "--no-instructions",
+        )
         made = self._run("initdb", "-D", self._data, *flags)
         if made.returncode != 0:
-            raise ClusterError(f"PostgreSQL's data could not be made below {self.folder}: {made.stderr.strip()}")
+            raise ClusterError(
+                f"PostgreSQL's data could not be made below {self.folder}: {made.stderr.strip()}"
+            )
 
     def _make_database(self) -> None:
         arguments = ("-h", "127.0.0.1", "-p", str(self.port), "-U", "plumrake", "plumrake")
         self._run("createdb", *arguments, environment={"PGPASSWORD": self._password()})
 
-    def _run(self, name: str, *arguments: str, environment: dict[str, str] | None = None) -> subprocess.CompletedProcess[str]:
-        drop = ["setpriv", f"--reuid={_USER}", f"--regid={_USER}", "--init-groups"] if os.geteuid() == 0 else []
+    def _run(
+        self, name: str, *arguments: str, environment: dict[str, str] | None = None
+    ) -> subprocess.CompletedProcess[str]:
+        drop = (
+            ["setpriv", f"--reuid={_USER}", f"--regid={_USER}", "--init-groups"]
+            if os.geteuid() == 0
+            else []
+        )
         with tempfile.TemporaryFile("w+") as errors:
             done = subprocess.run(
-                [*drop, str(self._binaries / name), *arguments], cwd="/", check=False, text=True,
-                stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=errors, env={**os.environ, **(environment or {})},
-            )  # fmt: skip
+                [*drop, str(self._binaries / name), *arguments],
+                cwd="/",
+                check=False,
+                text=True,
+                stdin=subprocess.DEVNULL,
+                stdout=subprocess.DEVNULL,
+                stderr=errors,
+                env={**os.environ, **(environment or {})},
+            )
             errors.seek(0)
             return subprocess.CompletedProcess(done.args, done.returncode, "", errors.read())
 
 
 def _binaries() -> Path:
-    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda path: int(path.parts[-3]))
+    found = sorted(
+        Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda path: int(path.parts[-3])
+    )
     if found:
         return found[-1].parent
     initdb = shutil.which("initdb")
     if initdb is None:
-        raise ClusterError("PostgreSQL is not installed; run 'make setup' or install the package 'postgresql'")
+        raise ClusterError(
+            "PostgreSQL is not installed; run 'make setup' or install the package 'postgresql'"
+        )
     return Path(initdb).parent
 
 
@@ -117,10 +166,27 @@ def _reachable(folder: Path) -> Path:
     try:
         pwd.getpwnam(_USER)
     except KeyError:
-        raise ClusterError("there is no user 'postgres'; run 'make setup' or install the package 'postgresql'") from None
+        raise ClusterError(
+            "there is no user 'postgres'; run 'make setup' or install the package 'postgresql'"
+        ) from None
     existing = next(parent for parent in [folder, *folder.parents] if parent.exists())
-    probe = subprocess.run(["setpriv", f"--reuid={_USER}", f"--regid={_USER}", "--clear-groups", "test", "-x", str(existing)], check=False)
-    return folder if probe.returncode == 0 or existing == folder else Path("/var/tmp/plumrake") / folder.name  # noqa: S108
+    probe = subprocess.run(
+        [
+            "setpriv",
+            f"--reuid={_USER}",
+            f"--regid={_USER}",
+            "--clear-groups",
+            "test",
+            "-x",
+            str(existing),
+        ],
+        check=False,
+    )
+    return (
+        folder
+        if probe.returncode == 0 or existing == folder
+        else Path("/var/tmp/plumrake") / folder.name  # noqa: S108 - it belongs to us alone
+    )
 
 
 def _free_port() -> int:

@@ -1,7 +1,9 @@
-"""A stand-in content management system for the demo: pages, drafts, editors, and a publish button that asks the gate.
+"""A stand-in content management system for the demo: pages, drafts, editors, and a publish button
+that asks the gate.
 
-It is scenery: it shows how a CMS speaks with Plum Rake, with nothing but the client library. Nothing is published but on a clearance for
-the very content that goes out, and what was published is told, so that its fixes are proven.
+It is scenery: it shows how a CMS speaks with Plum Rake, with nothing but the client library.
+Nothing is published but on a clearance for the very content that goes out, and what was published
+is told, so that its fixes are proven.
 """
 
 from __future__ import annotations
@@ -24,7 +26,7 @@ from jinja2 import Environment, PackageLoader, StrictUndefined, select_autoescap
 
 from plumrake import models
 from plumrake.client import PlumRake, PlumRakeError
-from plumrake.connect.webhooks import signature
+from plumrake.outbound.webhooks import signature
 
 _CONTENT = re.compile(r'(<article class="text">)(.*?)(</article>)', re.DOTALL)
 _TITLE = re.compile(r"<title>(.*?)</title>", re.DOTALL)
@@ -34,7 +36,8 @@ _MOST = 400_000
 
 @dataclass
 class Editor:
-    """Somebody signed in: their name, their own connection to Plum Rake, and the token that their forms carry."""
+    """Somebody signed in: their name, their own connection to Plum Rake, and the token that their
+    forms carry."""
 
     name: str
     rake: PlumRake
@@ -43,7 +46,8 @@ class Editor:
 
 @dataclass(frozen=True, slots=True)
 class Trust:
-    """Where things are: the folder of the live site, the folder of drafts, Plum Rake, the site's name in it, the webhook's secret."""
+    """Where things are: the folder of the live site, the folder of drafts, Plum Rake, the site's
+    name in it, the webhook's secret."""
 
     live: Path
     drafts: Path
@@ -70,7 +74,13 @@ class Trust:
             if _CONTENT.search(text):
                 path = f"/{file.parent.relative_to(self.live).as_posix()}/".replace("/./", "/")
                 title = _TITLE.search(text)
-                found.append({"path": path, "title": html.unescape(title.group(1)) if title else path, "draft": self.draft(path).is_file()})
+                found.append(
+                    {
+                        "path": path,
+                        "title": html.unescape(title.group(1)) if title else path,
+                        "draft": self.draft(path).is_file(),
+                    }
+                )
         return found
 
     def content(self, path: str) -> str:
@@ -82,7 +92,11 @@ class Trust:
 
     def whole(self, path: str, content: str) -> str:
         """Return the whole page as it would go out with a content."""
-        return _CONTENT.sub(lambda match: f"{match.group(1)}\n{content}\n{match.group(3)}", self.file(path).read_text(encoding="utf-8"), count=1)
+        return _CONTENT.sub(
+            lambda match: f"{match.group(1)}\n{content}\n{match.group(3)}",
+            self.file(path).read_text(encoding="utf-8"),
+            count=1,
+        )
 
 
 def hash_of(page: str) -> str:
@@ -91,14 +105,16 @@ def hash_of(page: str) -> str:
 
 
 class _Desk:
-    """Publishing: asks the gate with the editor's own connection, and writes the page only on its clearance."""
+    """Publishing: asks the gate with the editor's own connection, and writes the page only on its
+    clearance."""
 
     def __init__(self, trust: Trust) -> None:
         self._trust = trust
         self._asked: dict[tuple[str, str], int] = {}
 
     def ask(self, editor: Editor, path: str) -> models.Clearance:
-        """Return the answer about a page's draft: the one that was given for this very content while it is good, else a new one."""
+        """Return the answer about a page's draft: the one that was given for this very content
+        while it is good, else a new one."""
         page = self._trust.whole(path, self._trust.content(path))
         known = self._asked.get((path, hash_of(page)))
         if known is not None:
@@ -110,7 +126,8 @@ class _Desk:
         return clearance
 
     def publish(self, editor: Editor, path: str, clearance: models.Clearance) -> None:
-        """Put a draft out on its clearance. Raises ``PlumRakeError`` where the clearance is not good for what the draft is now."""
+        """Put a draft out on its clearance. Raises ``PlumRakeError`` where the clearance is not
+        good for what the draft is now."""
         page = self._trust.whole(path, self._trust.content(path))
         editor.rake.gate.use(clearance, hash_of(page))
         self._trust.file(path).write_text(page, encoding="utf-8")
@@ -138,18 +155,41 @@ class Cms:
         self.editors: dict[str, Editor] = {}
         self.heard: list[dict[str, Any]] = []
         self._templates = Environment(
-            loader=PackageLoader("plumrake.demo", "templates/cms"), undefined=StrictUndefined, autoescape=select_autoescape(["html"])
+            loader=PackageLoader("plumrake.demo", "templates/cms"),
+            undefined=StrictUndefined,
+            autoescape=select_autoescape(["html"]),
         )
 
     def page(self, name: str, editor: Editor | None, **values: Any) -> HTMLResponse:
         """Return a page of the CMS."""
-        text = self._templates.get_template(f"{name}.html").render(editor=editor, rake=self.trust.rake, site=self.trust.site, **values)
-        return HTMLResponse(text, headers={"Content-Security-Policy": "default-src 'self'; frame-ancestors 'none'", "Cache-Control": "no-store"})
+        text = self._templates.get_template(f"{name}.html").render(
+            editor=editor, rake=self.trust.rake, site=self.trust.site, **values
+        )
+        return HTMLResponse(
+            text,
+            headers={
+                "Content-Security-Policy": "default-src 'self'; frame-ancestors 'none'",
+                "Cache-Control": "no-store",
+            },
+        )
 
-    def edited(self, editor: Editor, path: str, clearance: models.Clearance | None = None, said: str = "", problem: str = "") -> HTMLResponse:
+    def edited(
+        self,
+        editor: Editor,
+        path: str,
+        clearance: models.Clearance | None = None,
+        said: str = "",
+        problem: str = "",
+    ) -> HTMLResponse:
         """Return the page on which a page is edited."""
         trust = self.trust
-        values = {"content": trust.content(path), "draft": trust.draft(path).is_file(), "clearance": clearance, "said": said, "problem": problem}
+        values = {
+            "content": trust.content(path),
+            "draft": trust.draft(path).is_file(),
+            "clearance": clearance,
+            "said": said,
+            "problem": problem,
+        }
         return self.page("edit", editor, path=path, **values)
 
     def keep_draft(self, path: str, content: str) -> None:
@@ -162,7 +202,9 @@ class Cms:
 def create_cms(trust: Trust) -> FastAPI:
     """Return the stand-in CMS."""
     trust.drafts.mkdir(parents=True, exist_ok=True)
-    app = FastAPI(title="Towpath, the pages of the Trust", openapi_url=None, docs_url=None, redoc_url=None)
+    app = FastAPI(
+        title="Towpath, the pages of the Trust", openapi_url=None, docs_url=None, redoc_url=None
+    )
     app.state.cms = Cms(trust)
     app.include_router(_router)
     return app
@@ -199,7 +241,9 @@ _router = APIRouter()
 
 @_router.get("/cms.css")
 def _style() -> Response:
-    return Response(files("plumrake.demo").joinpath("templates/cms/cms.css").read_bytes(), media_type="text/css")
+    return Response(
+        files("plumrake.demo").joinpath("templates/cms/cms.css").read_bytes(), media_type="text/css"
+    )
 
 
 @_router.get("/sign-in")
@@ -208,7 +252,9 @@ def _sign_in_page(cms: _ThisCms) -> HTMLResponse:
 
 
 @_router.post("/sign-in")
-def _sign_in(cms: _ThisCms, email: Annotated[str, Form()], password: Annotated[str, Form()]) -> Response:
+def _sign_in(
+    cms: _ThisCms, email: Annotated[str, Form()], password: Annotated[str, Form()]
+) -> Response:
     rake = PlumRake(cms.trust.rake)
     try:
         me = rake.people.sign_in(email, password)
@@ -262,8 +308,14 @@ def _publish(cms: _ThisCms, editor: _Acting, path: _Path, content: _Content) -> 
 @_router.post("/webhook", status_code=204)
 async def _webhook(request: Request, cms: _ThisCms) -> None:
     body = await request.body()
-    message, moment, given = (request.headers.get(f"webhook-{name}", "") for name in ("id", "timestamp", "signature"))
+    message, moment, given = (
+        request.headers.get(f"webhook-{name}", "") for name in ("id", "timestamp", "signature")
+    )
     secret = cms.trust.webhook_secret
-    if not secret or not moment.isdigit() or not hmac.compare_digest(signature(secret, message, int(moment), body), given):
+    if (
+        not secret
+        or not moment.isdigit()
+        or not hmac.compare_digest(signature(secret, message, int(moment), body), given)
+    ):
         raise HTTPException(401, "the signature is not right")
     cms.heard = [*cms.heard[-49:], json.loads(body)]

@@ -1,4 +1,5 @@
-"""``plumrake demo up``: database, demo site in two editions, service and worker, until Ctrl-C."""
+"""``plumrake demo up``: database, demo site in two environments, service and worker, until
+Ctrl-C."""
 
 from __future__ import annotations
 
@@ -17,12 +18,12 @@ import psycopg
 from aiosmtpd.controller import Controller
 
 from plumrake.client import PlumRake
-from plumrake.connect.caught import catch_letters
 from plumrake.demo.cluster import Cluster, ClusterError
 from plumrake.demo.cms import restore_published
 from plumrake.demo.seed import SITE, cast, seed
 from plumrake.demo.server import make_server
-from plumrake.demo.site import EDITIONS, write_edition
+from plumrake.demo.site import ENVIRONMENTS, write_environment
+from plumrake.outbound.caught_emails import catch_emails
 from plumrake.records.migrate import migrate
 
 Say = Callable[[str], None]
@@ -39,7 +40,7 @@ class Demo:
         self._say = say
         self._children: dict[str, subprocess.Popen[bytes]] = {}
         self._cluster = Cluster(folder / "database")
-        self._letters = folder / "letters"
+        self._emails = folder / "e-mails"
         self._catcher: Controller | None = None
         self._stopping = threading.Event()
 
@@ -49,7 +50,8 @@ class Demo:
         return f"http://127.0.0.1:{self.port}"
 
     def up(self) -> None:
-        """Start everything, say where it is, and watch over it until a signal comes. Raises ``ClusterError``, ``OSError``."""
+        """Start everything, say where it is, and watch over it until a signal comes. Raises
+        ``ClusterError``, ``OSError``."""
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, lambda *_: self._stopping.set())
         try:
@@ -61,21 +63,23 @@ class Demo:
             self._stop()
 
     def _start(self) -> None:
-        self._say("building the demo site in two editions")
-        for offset, edition in enumerate(EDITIONS, start=1):
+        self._say("building the demo site in two environments")
+        for offset, environment in enumerate(ENVIRONMENTS, start=1):
             origin = f"http://127.0.0.1:{self.port + offset}"
-            pages = write_edition(edition, self.folder / "site" / edition, origin)
-            server = make_server(self.folder / "site" / edition, self.port + offset)
+            pages = write_environment(environment, self.folder / "site" / environment, origin)
+            server = make_server(self.folder / "site" / environment, self.port + offset)
             threading.Thread(target=server.serve_forever, daemon=True).start()
-            self._say(f"  {edition:<8} {pages} pages at {origin}")
+            self._say(f"  {environment:<8} {pages} pages at {origin}")
         restore_published(self.folder / "cms", self.folder / "site" / "live")
         self._say(f"starting PostgreSQL below {self._cluster.folder}")
         self._cluster.start()
         applied = migrate(self._cluster.address)
         self._say(f"  database ready, {len(applied)} migrations applied")
         asyncio.run(self._seed())
-        self._catcher = catch_letters(self._letters, self.port + 3)
-        self._say(f"catching letters at 127.0.0.1:{self.port + 3}; the console shows them under Letters")
+        self._catcher = catch_emails(self._emails, self.port + 3)
+        self._say(
+            f"catching e-mails at 127.0.0.1:{self.port + 3}; the console shows them under E-mails"
+        )
         self._say("starting service and worker")
         for name in ("serve", "worker"):
             self._run(name)
@@ -88,17 +92,28 @@ class Demo:
         known = cast()
         with PlumRake(self.address) as rake:
             rake.people.sign_in(known["people"][0]["email"], known["password"])
-            secret_file, place = self.folder / "cms" / "webhook-secret", f"http://127.0.0.1:{self.port + 4}/webhook"
+            secret_file, place = (
+                self.folder / "cms" / "webhook-secret",
+                f"http://127.0.0.1:{self.port + 4}/webhook",
+            )
             secret_file.parent.mkdir(parents=True, exist_ok=True)
-            if not secret_file.is_file() or all(one.address != place for one in rake.telling.webhooks(SITE)):
-                made = rake.telling.add_webhook(SITE, place, ["clearance.answered", "release.answered"])
+            if not secret_file.is_file() or all(
+                one.address != place for one in rake.notifications.webhooks(SITE)
+            ):
+                made = rake.notifications.add_webhook(
+                    SITE, place, ["clearance.answered", "release.answered"]
+                )
                 secret_file.write_text(made.secret or "")
                 secret_file.chmod(0o600)
         self._run("cms")
 
     async def _seed(self) -> None:
         async with await psycopg.AsyncConnection.connect(self._cluster.address) as connection:
-            await seed(connection, f"http://127.0.0.1:{self.port + 1}/", f"http://127.0.0.1:{self.port + 2}/")
+            await seed(
+                connection,
+                f"http://127.0.0.1:{self.port + 1}/",
+                f"http://127.0.0.1:{self.port + 2}/",
+            )
 
     def _run(self, name: str) -> None:
         environment = {
@@ -110,19 +125,35 @@ class Demo:
             "PLUMRAKE_MAIL_HOST": "127.0.0.1",
             "PLUMRAKE_MAIL_PORT": str(self.port + 3),
             "PLUMRAKE_MAIL_FROM": "Plum Rake <plumrake@harrowmere.example>",
-            "PLUMRAKE_MAIL_FOLDER": str(self._letters),
+            "PLUMRAKE_MAIL_FOLDER": str(self._emails),
         }
         log = (self.folder / f"{name}.log").open("ab")
         command = [sys.executable, "-m", "plumrake", *self._words_of(name)]
         self._children[name] = subprocess.Popen(
-            command, env=environment, stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True
+            command,
+            env=environment,
+            stdin=subprocess.DEVNULL,
+            stdout=log,
+            stderr=log,
+            start_new_session=True,
         )
 
     def _words_of(self, name: str) -> list[str]:
         if name != "cms":
             return [name]
         live, drafts = self.folder / "site" / "live", self.folder / "cms"
-        return ["demo", "cms", "--live", str(live), "--drafts", str(drafts), "--rake", self.address, "--port", str(self.port + 4)]
+        return [
+            "demo",
+            "cms",
+            "--live",
+            str(live),
+            "--drafts",
+            str(drafts),
+            "--service",
+            self.address,
+            "--port",
+            str(self.port + 4),
+        ]
 
     def _wait_until_ready(self) -> None:
         end = time.monotonic() + _READY_SECONDS
@@ -132,25 +163,32 @@ class Demo:
                     return
             except httpx.TransportError:
                 time.sleep(0.2)
-        raise ClusterError(f"the service did not start on port {self.port}; its log is {self.folder / 'serve.log'}")
+        raise ClusterError(
+            f"the service did not start on port {self.port}; its log is {self.folder / 'serve.log'}"
+        )
 
     def _first_sweep(self) -> None:
-        """Start a sweep of each edition that was never swept."""
+        """Start a sweep of each environment that was never swept."""
         known = cast()
         with PlumRake(self.address) as rake:
             rake.people.sign_in(known["people"][0]["email"], known["password"])
-            swept = {sweep.edition for sweep in rake.sweeps.list(SITE)}
-            for edition in EDITIONS:
-                if edition not in swept:
-                    sweep = rake.sweeps.start(SITE, edition=edition)
-                    self._say(f"  first sweep of {edition} is under way (number {sweep.id})")
+            swept = {sweep.environment for sweep in rake.sweeps.list(SITE)}
+            for environment in ENVIRONMENTS:
+                if environment not in swept:
+                    sweep = rake.sweeps.start(SITE, environment=environment)
+                    self._say(f"  first sweep of {environment} is under way (number {sweep.id})")
 
     def _tell(self) -> None:
         known = cast()
         self._say("")
         self._say(f"Plum Rake is at {self.address}")
-        self._say(f"  sign in as {known['people'][0]['email']} with the password {known['password']}")
-        self._say(f"the stand-in CMS, whose publish button asks the gate, is at http://127.0.0.1:{self.port + 4}")
+        self._say(
+            f"  sign in as {known['people'][0]['email']} with the password {known['password']}"
+        )
+        self._say(
+            "the stand-in CMS, whose publish button asks the gate, is at "
+            f"http://127.0.0.1:{self.port + 4}"
+        )
         self._say("  sign in there as ruth@harrowmere.example with the same password")
         self._say(f"  logs are below {self.folder}; Ctrl-C stops everything")
 

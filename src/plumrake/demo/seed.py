@@ -21,18 +21,28 @@ def cast() -> dict[str, Any]:
 
 
 async def seed(connection: Connection, live_address: str, staging_address: str) -> None:
-    """Add the demo's people, its site (with leave for loopback) and who answers for which part."""
+    """Add the demo's people, its site (with leave for loopback) and who answers for which area."""
     known = cast()
     new = sites.NewSite(
-        SITE, "Harrowmere Canal Trust", live_address, staging_address, "sitemap", [], private_leave=True, policy={}, journeys=journeys()
+        SITE,
+        "Harrowmere Canal Trust",
+        live_address,
+        staging_address,
+        "sitemap",
+        [],
+        private_leave=True,
+        policy={},
+        journeys=journeys(),
     )
     await sites.add_site(connection, new)
     site = await sites.site_by_slug(connection, SITE)
     assert site is not None
     for person in known["people"]:
         with contextlib.suppress(EmailTaken):
-            await add_person(connection, person["email"], person["name"], person["role"], known["password"])
+            await add_person(
+                connection, person["email"], person["name"], person["role"], known["password"]
+            )
         owner = await people.person_by_email(connection, person["email"])
         assert owner is not None
-        for pattern in person["parts"]:
-            await people.assign_part(connection, site.id, pattern, owner.id)
+        for pattern in person["responsible_for"]:
+            await people.assign_responsibility(connection, site.id, pattern, owner.id)

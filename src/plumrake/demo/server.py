@@ -1,4 +1,5 @@
-"""The demo site's web server: one folder, one port, conditional requests answered, pages sent with their charset."""
+"""The demo site's web server: one folder, one port, conditional requests answered, pages sent with
+their charset."""
 
 from __future__ import annotations
 
@@ -12,7 +13,8 @@ class _Handler(SimpleHTTPRequestHandler):
     protocol_version = "HTTP/1.1"
     server_version = "Harrowmere"
     sys_version = ""
-    disable_nagle_algorithm = True  # head and body are two writes: the second would wait 40 ms for the first to be acknowledged
+    # head and body are two writes: the second would wait 40 ms for the first to be acknowledged
+    disable_nagle_algorithm = True
 
     def log_message(self, format: str, *args: Any) -> None:
         """Say nothing: the demo's terminal is for its user."""
@@ -25,13 +27,18 @@ class _Handler(SimpleHTTPRequestHandler):
         self.send_error(404)
 
     def end_headers(self) -> None:
-        self.send_header("Cache-Control", "max-age=60" if self.path.startswith(("/assets/", "/media/")) else "no-cache")
+        self.send_header(
+            "Cache-Control",
+            "max-age=60" if self.path.startswith(("/assets/", "/media/")) else "no-cache",
+        )
         super().end_headers()
 
 
 class _Server(ThreadingHTTPServer):
     daemon_threads = True
-    request_queue_size = 128  # a browser asks for all of a page at once; what five waiting connections leave out would hang for seconds
+    # a browser asks for all of a page at once; what five waiting connections leave out would hang
+    # for seconds
+    request_queue_size = 128
 
 
 def make_server(folder: Path, port: int) -> ThreadingHTTPServer:

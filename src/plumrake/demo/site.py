@@ -1,8 +1,9 @@
-"""The demo site's generator: two editions from one set of contents, with the answer key of the planted faults.
+"""The demo site's generator: two environments from one set of contents, with the answer key of the
+planted faults.
 
-An element with a planted fault carries ``data-plant`` in the contents (a question mark behind the check: a
-person has to decide); the mark is taken out of what is written, and its address, check, outcome and
-selector go into the key.
+An element with a planted fault carries ``data-plant`` in the contents (a question mark behind the
+check: a person has to decide); the mark is taken out of what is written, and its address, check,
+outcome and selector go into the key.
 """
 
 from __future__ import annotations
@@ -22,7 +23,7 @@ from plumrake.core.selectors import Selectors
 from plumrake.demo.pictures import draw
 from plumrake.lenses.markup import parse_document
 
-EDITIONS: tuple[Literal["live", "staging"], ...] = ("live", "staging")
+ENVIRONMENTS: tuple[Literal["live", "staging"], ...] = ("live", "staging")
 _BUNDLES = ("about", "visit", "boating", "news", "archive")
 _MARK = re.compile(r' data-plant="[^"]*"')
 _MEDIA = re.compile(r'(?:src|href)="/media/([^"]+)"')
@@ -30,21 +31,31 @@ _MEDIA = re.compile(r'(?:src|href)="/media/([^"]+)"')
 
 @dataclass(frozen=True, slots=True)
 class DemoPage:
-    """One page of an edition: its address (a path), its HTML without marks, and the answers about it."""
+    """One page of an environment: its address (a path), its HTML without marks, and the answers
+    about it."""
 
     address: str
     html: str
     answers: tuple[dict[str, str], ...]
 
 
-def build_edition(edition: str) -> list[DemoPage]:
+def build_environment(environment: str) -> list[DemoPage]:
     """Return all pages of ``live`` or ``staging``."""
     lists = _lists()
-    environment = Environment(loader=PackageLoader("plumrake.demo", "templates"), undefined=StrictUndefined, trim_blocks=False)  # noqa: S701
+    jinja = Environment(  # noqa: S701 - our own contents, written out as files
+        loader=PackageLoader("plumrake.demo", "templates"),
+        undefined=StrictUndefined,
+        trim_blocks=False,
+    )
     pages: list[DemoPage] = []
     for bundle in _BUNDLES:
-        text = environment.from_string(_content(f"{bundle}.html")).render(edition=edition, **lists)
-        pages.extend(_page(environment, edition, lists, part) for part in re.split(r"^=== ", text, flags=re.MULTILINE)[1:])
+        text = jinja.from_string(_content(f"{bundle}.html")).render(
+            environment=environment, **lists
+        )
+        pages.extend(
+            _page(jinja, environment, lists, part)
+            for part in re.split(r"^=== ", text, flags=re.MULTILINE)[1:]
+        )
     return pages
 
 
@@ -60,7 +71,7 @@ def _lists() -> dict[str, Any]:
     return {**lists, "all_news": lists["news"], "teasers": lists["news"][:3]}
 
 
-def _page(environment: Environment, edition: str, lists: dict[str, Any], part: str) -> DemoPage:
+def _page(jinja: Environment, environment: str, lists: dict[str, Any], part: str) -> DemoPage:
     head, _, body = part.partition("\n---\n")
     address, _, front = head.partition("\n")
     page: dict[str, Any] = {
@@ -74,8 +85,14 @@ def _page(environment: Environment, edition: str, lists: dict[str, Any], part: s
         "plants": [],
     }
     page |= tomllib.loads(front)
-    marked = environment.get_template(f"{page['layout']}.html").render(page=page, edition=edition, body=body.strip(), **lists)
-    return DemoPage(page["address"], _MARK.sub("", marked), tuple(_answers(page["address"], marked, page["plants"])))
+    marked = jinja.get_template(f"{page['layout']}.html").render(
+        page=page, environment=environment, body=body.strip(), **lists
+    )
+    return DemoPage(
+        page["address"],
+        _MARK.sub("", marked),
+        tuple(_answers(page["address"], marked, page["plants"])),
+    )
 
 
 def _answers(address: str, marked: str, about_page: list[str]) -> list[dict[str, str]]:
@@ -83,7 +100,10 @@ def _answers(address: str, marked: str, about_page: list[str]) -> list[dict[str,
     selectors = Selectors(document)
     found = [_answer(address, mark, "html") for mark in about_page]
     for element in document.elements:
-        found.extend(_answer(address, mark, selectors.of(element)) for mark in element.get("data-plant").split())
+        found.extend(
+            _answer(address, mark, selectors.of(element))
+            for mark in element.get("data-plant").split()
+        )
     return found
 
 
@@ -92,16 +112,22 @@ def _answer(address: str, mark: str, selector: str) -> dict[str, str]:
     return {"address": address, "check": mark.rstrip("?"), "outcome": outcome, "selector": selector}
 
 
-def answer_key(edition: str) -> list[dict[str, str]]:
-    """Return what the checks have to find in an edition, sorted: address, check, outcome and selector of each fault."""
-    answers = [answer for page in build_edition(edition) for answer in page.answers]
-    return sorted(answers, key=lambda answer: (answer["address"], answer["check"], answer["selector"]))
+def answer_key(environment: str) -> list[dict[str, str]]:
+    """Return what the checks have to find in an environment, sorted: address, check, outcome and
+    selector of each fault."""
+    answers = [answer for page in build_environment(environment) for answer in page.answers]
+    return sorted(
+        answers, key=lambda answer: (answer["address"], answer["check"], answer["selector"])
+    )
 
 
-def kept_answer_key(edition: str) -> list[dict[str, str]]:
-    """Return the answer key as it is kept beside the contents, for comparing by eye what a change of them does."""
-    key: dict[str, list[dict[str, str]]] = json.loads(files("plumrake.demo").joinpath("answer_key.json").read_text(encoding="utf-8"))
-    return key[edition]
+def kept_answer_key(environment: str) -> list[dict[str, str]]:
+    """Return the answer key as it is kept beside the contents, for comparing by eye what a change
+    of them does."""
+    key: dict[str, list[dict[str, str]]] = json.loads(
+        files("plumrake.demo").joinpath("answer_key.json").read_text(encoding="utf-8")
+    )
+    return key[environment]
 
 
 def journeys() -> list[dict[str, Any]]:
@@ -110,14 +136,16 @@ def journeys() -> list[dict[str, Any]]:
 
 
 def journey_answers() -> list[dict[str, str]]:
-    """Return what the checks have to find in the states that the journeys read, in either edition."""
+    """Return what the checks have to find in the states that the journeys read, in either
+    environment."""
     answers: list[dict[str, str]] = tomllib.loads(_content("journey_answers.toml"))["answers"]
     return answers
 
 
-def write_edition(edition: str, folder: Path, origin: str) -> int:
-    """Write an edition with its pictures, sitemap and robots.txt below ``folder``; return the number of pages."""
-    pages = build_edition(edition)
+def write_environment(environment: str, folder: Path, origin: str) -> int:
+    """Write an environment with its pictures, sitemap and robots.txt below ``folder``; return the
+    number of pages."""
+    pages = build_environment(environment)
     for page in pages:
         file = folder / page.address.strip("/") / "index.html"
         file.parent.mkdir(parents=True, exist_ok=True)
@@ -126,20 +154,27 @@ def write_edition(edition: str, folder: Path, origin: str) -> int:
         draw(folder / "media" / name)
     assets = folder / "assets"
     assets.mkdir(parents=True, exist_ok=True)
-    for file_name in ("site.css", "mark.svg", "arrow.svg", "ornament-wave.svg"):
+    for file_name in ("site.css", "mark.svg", "arrow.svg", "flourish-wave.svg"):
         source = files("plumrake.demo").joinpath("templates", file_name).read_bytes()
         _write_if_other(assets / file_name, source)
     _write_if_other(folder / "sitemap.xml", _sitemap(pages, origin).encode())
-    _write_if_other(folder / "robots.txt", f"User-agent: *\nDisallow: /share/\nSitemap: {origin}/sitemap.xml\n".encode())
+    _write_if_other(
+        folder / "robots.txt",
+        f"User-agent: *\nDisallow: /share/\nSitemap: {origin}/sitemap.xml\n".encode(),
+    )
     return len(pages)
 
 
 def _sitemap(pages: list[DemoPage], origin: str) -> str:
     places = "".join(f"  <url><loc>{origin}{page.address}</loc></url>\n" for page in pages)
-    return f'<?xml version="1.0" encoding="UTF-8"?>\n<urlset xmlns="http://www.sitemaps.org/schemas/sitemap/0.9">\n{places}</urlset>\n'
+    return (
+        '<?xml version="1.0" encoding="UTF-8"?>\n<urlset '
+        f'xmlns="http://www.sitemaps.org/schemas/sitemap/0.9">\n{places}</urlset>\n'
+    )
 
 
 def _write_if_other(file: Path, content: bytes) -> None:
-    """Write only what changed, so that modification times tell the truth to conditional requests."""
+    """Write only what changed, so that modification times tell the truth to conditional
+    requests."""
     if not file.exists() or file.read_bytes() != content:
         file.write_bytes(content)

@@ -1,4 +1,5 @@
-"""Addresses of one site's pages: brought into one form, so that a page is met once; traps told from pages."""
+"""Addresses of one site's pages: brought into one form, so that a page is met once; traps told from
+pages."""
 
 from __future__ import annotations
 
@@ -18,9 +19,11 @@ _SAFE = "/%:@!$&'()*+,;=-._~"
 
 
 def page_path(base: str, href: str, origin: str) -> str | None:
-    """Return the path with query that ``href`` on the page ``base`` leads to; None where that is no page of ``origin``.
+    """Return the path with query that ``href`` on the page ``base`` leads to; None where that is no
+    page of ``origin``.
 
-    Fragments, session numbers and campaign marks are dropped; what is not allowed in an address is escaped (RFC 3986, 6.2.2).
+    Fragments, session numbers and campaign marks are dropped; what is not allowed in an address is
+    escaped (RFC 3986, 6.2.2).
     """
     try:
         parts = urlsplit(urljoin(base, href.strip()))
@@ -38,8 +41,16 @@ def page_path(base: str, href: str, origin: str) -> str | None:
     kind, packed = mimetypes.guess_type(path)
     if kind not in _PAGE_TYPES or packed is not None:
         return None
-    pairs = [(name, value) for name, value in parse_qsl(parts.query, keep_blank_values=True) if not _OF_SESSIONS.fullmatch(name)]
-    kept = parts.query if len(pairs) == len(parse_qsl(parts.query, keep_blank_values=True)) else urlencode(pairs)
+    pairs = [
+        (name, value)
+        for name, value in parse_qsl(parts.query, keep_blank_values=True)
+        if not _OF_SESSIONS.fullmatch(name)
+    ]
+    kept = (
+        parts.query
+        if len(pairs) == len(parse_qsl(parts.query, keep_blank_values=True))
+        else urlencode(pairs)
+    )
     whole = path + (f"?{quote(kept, safe=_SAFE + '?')}" if kept else "")
     return whole if len(whole) <= _LONGEST else None
 
@@ -49,16 +60,20 @@ def _usual(scheme: str) -> int | None:
 
 
 class Traps:
-    """Tells addresses that a site makes without end: steps that repeat, very deep paths, queries in ever new variants."""
+    """Tells addresses that a site makes without end: steps that repeat, very deep paths, queries in
+    ever new variants."""
 
     def __init__(self) -> None:
         self._variants: Counter[str] = Counter()
 
     def is_one(self, path: str) -> bool:
-        """Tell whether the address looks like one of an endless row; each new address is asked about once."""
+        """Tell whether the address looks like one of an endless row; each new address is asked
+        about once."""
         way, _, query = path.partition("?")
         steps = [step for step in way.split("/") if step]
-        if len(steps) > _MOST_STEPS or any(count > _MOST_REPEATS for count in Counter(steps).values()):
+        if len(steps) > _MOST_STEPS or any(
+            count > _MOST_REPEATS for count in Counter(steps).values()
+        ):
             return True
         if not query:
             return False

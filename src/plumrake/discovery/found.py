@@ -8,7 +8,8 @@ from datetime import datetime
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """A page: its path with query, the way it was found, the page that links to it, and when its sitemap says it changed."""
+    """A page: its path with query, the way it was found, the page that links to it, and when its
+    sitemap says it changed."""
 
     path: str
     found_by: str

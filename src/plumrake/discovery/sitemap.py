@@ -1,4 +1,5 @@
-"""Pages from sitemap.xml (sitemaps.org 0.9): robots.txt names it, index files are followed, gzip is unpacked."""
+"""Pages from sitemap.xml (sitemaps.org 0.9): robots.txt names it, index files are followed, gzip is
+unpacked."""
 
 from __future__ import annotations
 
@@ -14,9 +15,9 @@ from defusedxml import ElementTree
 from defusedxml.common import DefusedXmlException
 
 from plumrake.discovery.found import Found, NoPages
-from plumrake.lenses.fetch import Limits, guarded_client
-from plumrake.lenses.guard import Guard
-from plumrake.lenses.problems import Unreadable
+from plumrake.net.fetch import Limits, guarded_client
+from plumrake.net.guard import Guard
+from plumrake.net.problems import Unreadable
 
 _LENGTH_OF_DAY = 10
 _MOST_FILES = 500
@@ -25,7 +26,8 @@ _LIMITS = Limits(bytes=52_428_800)
 
 
 async def pages_of_sitemap(origin: str, guard: Guard) -> list[Found]:
-    """Return the pages that the site's sitemaps list, in their order, each once. Raises ``NoPages``."""
+    """Return the pages that the site's sitemaps list, in their order, each once. Raises
+    ``NoPages``."""
     origin = origin.rstrip("/")
     host = urlsplit(origin).netloc.lower()
     paths: dict[str, Found] = {}
@@ -45,12 +47,16 @@ async def pages_of_sitemap(origin: str, guard: Guard) -> list[Found]:
                     path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
                     paths.setdefault(path, Found(path, "sitemap", changed_on=changed_on))
     if not paths:
-        raise NoPages(f"the sitemap of {origin} lists no page of this host; correct it or register the site with a list of pages")
+        raise NoPages(
+            f"the sitemap of {origin} lists no page of this host; correct it or register the "
+            "site with a list of pages"
+        )
     return list(paths.values())[:_MOST_PAGES]
 
 
 async def robots_text(origin: str, guard: Guard) -> str:
-    """Return the site's robots.txt, ``""`` where there is none, which forbids nothing (RFC 9309, 2.3.1.3)."""
+    """Return the site's robots.txt, ``""`` where there is none, which forbids nothing (RFC 9309,
+    2.3.1.3)."""
     async with guarded_client(guard) as client:
         return await _robots(client, origin.rstrip("/"))
 
@@ -64,7 +70,10 @@ async def _robots(client: httpx.AsyncClient, origin: str) -> str:
 
 async def _sitemaps_named(client: httpx.AsyncClient, origin: str) -> list[str]:
     text = await _robots(client, origin)
-    named = [urljoin(origin, place.strip()) for place in re.findall(r"^\s*sitemap\s*:\s*(\S+)", text, re.I | re.M)]
+    named = [
+        urljoin(origin, place.strip())
+        for place in re.findall(r"^\s*sitemap\s*:\s*(\S+)", text, re.I | re.M)
+    ]
     return named or [f"{origin}/sitemap.xml"]
 
 
@@ -73,13 +82,17 @@ async def _body(client: httpx.AsyncClient, address: str) -> bytes:
         async with client.stream("GET", address, follow_redirects=True) as response:
             if response.status_code != 200:
                 raise NoPages(
-                    f"{address} answered {response.status_code}; publish a sitemap there or register the site with a list of pages"
+                    f"{address} answered {response.status_code}; publish a sitemap there or "
+                    "register the site with a list of pages"
                 )
             body = bytearray()
             async for chunk in response.aiter_bytes():
                 body += chunk
                 if len(body) > _LIMITS.bytes:
-                    raise NoPages(f"{address} is larger than {_LIMITS.bytes:,} bytes; part it by a sitemap index")
+                    raise NoPages(
+                        f"{address} is larger than {_LIMITS.bytes:,} bytes; part it by a "
+                        "sitemap index"
+                    )
     except Unreadable as refused:
         raise NoPages(f"{address} cannot be reached: {refused}") from None
     except httpx.HTTPError as error:
@@ -101,7 +114,8 @@ def _unpacked(body: bytes, address: str) -> bytes:
 
 
 def _parse(body: bytes, address: str) -> tuple[list[str], list[tuple[str, datetime | None]]]:
-    """Return the further sitemaps and the pages, each with the time of its last change, that a sitemap file names."""
+    """Return the further sitemaps and the pages, each with the time of its last change, that a
+    sitemap file names."""
     try:
         root: Element = ElementTree.fromstring(body)
     except (ParseError, DefusedXmlException, ValueError):
@@ -119,7 +133,8 @@ def _parse(body: bytes, address: str) -> tuple[list[str], list[tuple[str, dateti
 
 
 def _time(written: str) -> datetime | None:
-    """Return a W3C date-time; a day stands for its end, since the change may have come at any hour of it. None where it is none."""
+    """Return a W3C date-time; a day stands for its end, since the change may have come at any hour
+    of it. None where it is none."""
     try:
         if len(written) == _LENGTH_OF_DAY:
             return datetime.fromisoformat(written).replace(tzinfo=UTC) + timedelta(days=1)

@@ -20,11 +20,14 @@ def make_app(database: str) -> App:
 
 
 class Queue:
-    """Puts jobs into the queue; the job is there when, and only when, the transaction is committed."""
+    """Puts jobs into the queue; the job is there when, and only when, the transaction is
+    committed."""
 
     def __init__(self, app: App) -> None:
         self._app = app
 
     async def __call__(self, connection: Connection, name: str, arguments: dict[str, Any]) -> None:
         """Defer the task ``name`` with its arguments on the caller's connection."""
-        await self._app.configure_task(f"{_NAMESPACE}:{name}", connection=connection).defer_async(**arguments)
+        await self._app.configure_task(f"{_NAMESPACE}:{name}", connection=connection).defer_async(
+            **arguments
+        )

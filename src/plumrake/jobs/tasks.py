@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
@@ -12,9 +11,19 @@ from procrastinate import Blueprint, JobContext, RetryStrategy
 from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 
-from plumrake.actions import finishing, gate, links, planning, schedules, sweeps, telling, tidying, verdicts
+from plumrake.actions import (
+    finishing,
+    gate,
+    links,
+    notifying,
+    planning,
+    schedules,
+    sweeps,
+    tidying,
+    verdicts,
+)
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
-from plumrake.connect.mail import MailRefused, MailServer
+from plumrake.outbound.mail import MailServer
 
 log = structlog.get_logger()
 
@@ -22,10 +31,12 @@ DEAD_AFTER_SECONDS = 10.0
 """A worker whose heart has not beaten for so long is dead; its jobs are given to others."""
 
 SWEEPS_QUEUE, GATE_QUEUE = "default", "gate"
-"""Sweeps and all else wait in one queue, the gate's questions in another, which has workers of its own."""
+"""Sweeps and all else wait in one queue, the gate's questions in another, which has workers of its
+own."""
 _MOST_ATTEMPTS = 6
 _RETRY = RetryStrategy(max_attempts=_MOST_ATTEMPTS, exponential_wait=2)
-"""For a database that restarts or a machine that runs out of something: six tries over about two minutes."""
+"""For a database that restarts or a machine that runs out of something: six tries over about two
+minutes."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +57,8 @@ def _resources(context: JobContext) -> Resources:
 
 
 async def plan_sweep(context: JobContext, sweep_id: int) -> None:
-    """Find a sweep's pages and put its first batches into the queue; what breaks off on the last try too ends the sweep."""
+    """Find a sweep's pages and put its first batches into the queue; what breaks off on the last
+    try too ends the sweep."""
     resources = _resources(context)
     try:
         await planning.plan_sweep(resources.connect, resources.enqueue, resources.readers, sweep_id)
@@ -56,21 +68,29 @@ async def plan_sweep(context: JobContext, sweep_id: int) -> None:
         if context.job.attempts < _MOST_ATTEMPTS - 1:
             raise
         log.exception("a sweep is given up", sweep=sweep_id, problem=type(error).__name__)
-        says = f"its pages could not be found: {error or type(error).__name__}; the worker's log says more"
+        says = (
+            f"its pages could not be found: {error or type(error).__name__}; the worker's log "
+            "says more"
+        )
         await planning.give_up_planning(resources.connect, sweep_id, says)
 
 
 async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
-    """Read a batch of a sweep's pages; one that breaks off on the last try too is given up, and the sweep goes on."""
+    """Read a batch of a sweep's pages; one that breaks off on the last try too is given up, and the
+    sweep goes on."""
     resources = _resources(context)
     try:
-        await sweeps.read_batch(resources.connect, resources.enqueue, resources.readers, sweep_id, batch)
+        await sweeps.read_batch(
+            resources.connect, resources.enqueue, resources.readers, sweep_id, batch
+        )
     except (ConnectorException, OperationalError):
         raise
     except Exception as error:
         if context.job.attempts < _MOST_ATTEMPTS - 1:
             raise
-        log.exception("a batch is given up", sweep=sweep_id, batch=batch, problem=type(error).__name__)
+        log.exception(
+            "a batch is given up", sweep=sweep_id, batch=batch, problem=type(error).__name__
+        )
         await sweeps.give_up_batch(resources.connect, resources.enqueue, sweep_id, batch)
 
 
@@ -104,7 +124,9 @@ async def rescue(context: JobContext, timestamp: int) -> Any:
 async def start_scheduled(context: JobContext, timestamp: int) -> None:
     """Start the sweeps that are due by their sites' schedules."""
     resources = _resources(context)
-    await schedules.start_due(resources.connect, resources.enqueue, datetime.fromtimestamp(timestamp, UTC))
+    await schedules.start_due(
+        resources.connect, resources.enqueue, datetime.fromtimestamp(timestamp, UTC)
+    )
 
 
 async def tidy(context: JobContext, timestamp: int) -> None:
@@ -112,35 +134,49 @@ async def tidy(context: JobContext, timestamp: int) -> None:
     await tidying.tidy(_resources(context).connect)
 
 
-async def send_letters(context: JobContext, timestamp: int) -> None:
-    """Send the letters that are not to wait, and the daily ones that are due."""
+async def send_emails(context: JobContext, timestamp: int) -> None:
+    """Send the e-mails that are not to wait, and the daily ones that are due."""
     resources = _resources(context)
-    with contextlib.suppress(MailRefused):  # they wait, and the log says so
-        await telling.send_urgent(resources.connect, resources.mail, resources.address)
-        await telling.send_digests(resources.connect, resources.mail, resources.address, datetime.fromtimestamp(timestamp, UTC))
+    if resources.mail is None:
+        return
+    now = datetime.fromtimestamp(timestamp, UTC)
+    await notifying.write_urgent(resources.connect, resources.address)
+    await notifying.write_digests(resources.connect, resources.address, now)
+    await notifying.send_waiting(resources.connect, resources.mail)
 
 
 async def deliver(context: JobContext, timestamp: int) -> None:
     """Send what webhooks wait for."""
-    await telling.deliver(_resources(context).connect)
+    await notifying.deliver(_resources(context).connect)
 
 
 async def end_waivers(context: JobContext, timestamp: int) -> None:
     """End the waivers whose last day is over."""
-    await verdicts.end_due_waivers(_resources(context).connect, datetime.fromtimestamp(timestamp, UTC).date())
+    await verdicts.end_due_waivers(
+        _resources(context).connect, datetime.fromtimestamp(timestamp, UTC).date()
+    )
 
 
 def make_blueprint() -> Blueprint:
-    """Return the tasks for one app. An app renames the tasks that it takes over, so each has to have its own."""
+    """Return the tasks for one app. An app renames the tasks that it takes over, so each has to
+    have its own."""
     blueprint = Blueprint()
     for task in (plan_sweep, read_batch, finish_sweep, follow_links):
         blueprint.task(name=task.__name__, pass_context=True, retry=_RETRY)(task)
-    blueprint.task(name=answer_gate.__name__, pass_context=True, retry=_RETRY, queue=GATE_QUEUE)(answer_gate)
+    blueprint.task(name=answer_gate.__name__, pass_context=True, retry=_RETRY, queue=GATE_QUEUE)(
+        answer_gate
+    )
     clock = (
-        ("* * * * * */5", rescue), ("* * * * * */5", deliver), ("* * * * * */10", send_letters), ("* * * * *", start_scheduled),
-        ("1 * * * *", end_waivers), ("17 3 * * *", tidy),
-    )  # fmt: skip
+        ("* * * * * */5", rescue),
+        ("* * * * * */5", deliver),
+        ("* * * * * */10", send_emails),
+        ("* * * * *", start_scheduled),
+        ("1 * * * *", end_waivers),
+        ("17 3 * * *", tidy),
+    )
     for cron, periodic in clock:
-        kept = blueprint.task(name=periodic.__name__, pass_context=True, queueing_lock=periodic.__name__)(periodic)
+        kept = blueprint.task(
+            name=periodic.__name__, pass_context=True, queueing_lock=periodic.__name__
+        )(periodic)
         blueprint.periodic(cron=cron)(kept)
     return blueprint

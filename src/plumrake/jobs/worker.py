@@ -15,11 +15,11 @@ from psycopg import OperationalError
 from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
 from plumrake.actions.words import warm_up
-from plumrake.connect.mail import MailServer
 from plumrake.jobs.app import Queue, make_app
 from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, GATE_QUEUE, SWEEPS_QUEUE, Resources
-from plumrake.lenses.fetch import Limits
 from plumrake.lenses.reader import PageReader
+from plumrake.net.fetch import Limits
+from plumrake.outbound.mail import MailServer
 from plumrake.records.queries import Connection
 
 log = structlog.get_logger()
@@ -30,7 +30,8 @@ _AGAIN_AFTER_SECONDS = 2.0
 
 
 class WarmReaders:
-    """Readers by lens and leave, each started once and shared; those not in use go first when there are too many."""
+    """Readers by lens and leave, each started once and shared; those not in use go first when there
+    are too many."""
 
     def __init__(self, tabs: int, limits: Limits) -> None:
         self._tabs = tabs
@@ -40,13 +41,17 @@ class WarmReaders:
         self._lock = asyncio.Lock()
 
     @contextlib.asynccontextmanager
-    async def __call__(self, lens: str, private_origins: tuple[str, ...]) -> AsyncIterator[PageReader]:
+    async def __call__(
+        self, lens: str, private_origins: tuple[str, ...]
+    ) -> AsyncIterator[PageReader]:
         """Lend the reader for a lens and the origins with leave to be private."""
         key = (lens, private_origins)
         async with self._lock:
             if key not in self._readers:
                 await self._make_room()
-                self._readers[key] = await PageReader(lens, self._limits, private_origins, self._tabs).__aenter__()
+                self._readers[key] = await PageReader(
+                    lens, self._limits, private_origins, self._tabs
+                ).__aenter__()
                 if self._readers[key].notice:
                     log.warning("browser", notice=self._readers[key].notice)
             self._users[key] = self._users.get(key, 0) + 1
@@ -78,14 +83,22 @@ class Readers:
 
 @dataclass(frozen=True, slots=True)
 class Post:
-    """How letters go out: the mail server, None for no letters, and where their links lead."""
+    """How e-mails go out: the mail server, None for no e-mails, and where their links lead."""
 
     server: MailServer | None = None
     address: str = ""
 
 
-async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Limits | None = None, mail: Post | None = None) -> None:
-    """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with the worker are taken up by another."""
+async def run_worker(
+    database: str,
+    *,
+    jobs: int = 2,
+    tabs: int = 2,
+    limits: Limits | None = None,
+    mail: Post | None = None,
+) -> None:
+    """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with
+    the worker are taken up by another."""
     readers = Readers(WarmReaders(tabs, limits or Limits()), WarmReaders(tabs, limits or Limits()))
     stopping = asyncio.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
@@ -95,7 +108,10 @@ async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Lim
             try:
                 await _work(database, readers, jobs, stopping, mail or Post())
             except (ConnectorException, OperationalError, PoolTimeout) as error:
-                log.warning("the database is away", problem=str(error).splitlines()[0] if str(error) else type(error).__name__)
+                log.warning(
+                    "the database is away",
+                    problem=str(error).splitlines()[0] if str(error) else type(error).__name__,
+                )
                 with contextlib.suppress(TimeoutError):
                     await asyncio.wait_for(stopping.wait(), _AGAIN_AFTER_SECONDS)
     finally:
@@ -103,11 +119,17 @@ async def run_worker(database: str, *, jobs: int = 2, tabs: int = 2, limits: Lim
         await readers.gate.close()
 
 
-async def _work(database: str, readers: Readers, jobs: int, stopping: asyncio.Event, mail: Post) -> None:
+async def _work(
+    database: str, readers: Readers, jobs: int, stopping: asyncio.Event, mail: Post
+) -> None:
     app = make_app(database)
-    pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(database, min_size=1, max_size=2 * jobs + 2, open=False)
+    pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(
+        database, min_size=1, max_size=2 * jobs + 2, open=False
+    )
     async with app.open_async(), pool:
-        resources = Resources(pool.connection, Queue(app), readers.sweeps, readers.gate, mail.server, mail.address)
+        resources = Resources(
+            pool.connection, Queue(app), readers.sweeps, readers.gate, mail.server, mail.address
+        )
         working = asyncio.create_task(_take_all(app, jobs, resources))
         waiting = asyncio.create_task(stopping.wait())
         log.info("the worker is ready", jobs=jobs)
@@ -124,12 +146,21 @@ async def _work(database: str, readers: Readers, jobs: int, stopping: asyncio.Ev
 
 
 async def _take_all(app: App, jobs: int, resources: Resources) -> None:
-    await asyncio.gather(*(_take(app, queue, jobs, resources) for queue in (SWEEPS_QUEUE, GATE_QUEUE)))
+    await asyncio.gather(
+        *(_take(app, queue, jobs, resources) for queue in (SWEEPS_QUEUE, GATE_QUEUE))
+    )
 
 
 async def _take(app: App, queue: str, jobs: int, resources: Resources) -> None:
     """Take jobs of one queue until cancelled."""
     await app.run_worker_async(
-        queues=[queue], name=queue, concurrency=jobs, install_signal_handlers=False, fetch_job_polling_interval=0.5, shutdown_graceful_timeout=5,
-        update_heartbeat_interval=_HEARTBEAT_SECONDS, stalled_worker_timeout=DEAD_AFTER_SECONDS, additional_context={"resources": resources},
-    )  # fmt: skip
+        queues=[queue],
+        name=queue,
+        concurrency=jobs,
+        install_signal_handlers=False,
+        fetch_job_polling_interval=0.5,
+        shutdown_graceful_timeout=5,
+        update_heartbeat_interval=_HEARTBEAT_SECONDS,
+        stalled_worker_timeout=DEAD_AFTER_SECONDS,
+        additional_context={"resources": resources},
+    )

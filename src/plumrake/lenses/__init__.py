@@ -1,1 +1,2 @@
-"""Lenses: ways to obtain a page. Each gives the same ``Document``; they differ in the evidence that comes with it."""
+"""Lenses: ways to obtain a page. Each gives the same ``Document``; they differ in the evidence that
+comes with it."""

@@ -1,19 +1,22 @@
-"""Source positions for a rendered page: its elements matched with those of the HTML it was made from."""
+"""Source positions for a rendered page: its elements matched with those of the HTML it was made
+from."""
 
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Sequence
 
 from plumrake.core.dom import Element, Position
 
 _FARTHEST = 400
 
 
-def positions(rendered: list[Element], parsed: list[Element]) -> dict[int, Position]:
+def positions(rendered: Sequence[Element], parsed: Sequence[Element]) -> dict[int, Position]:
     """Return line and column of rendered elements by their index; what scripts made has none.
 
-    Both lists run in document order: an element takes the next counterpart of the same tag, id and address that
-    is not too far ahead. Without scripts the two are alike and every element finds its own.
+    Both lists run in document order: an element takes the next counterpart of the same tag, id and
+    address that is not too far ahead. Without scripts the two are alike and every element finds its
+    own.
     """
     places: dict[tuple[str, ...], list[int]] = {}
     for element in parsed:

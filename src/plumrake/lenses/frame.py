@@ -1,19 +1,20 @@
-"""A fragment set into a page's frame: the source of a page of the site, with what is inside its slot replaced."""
+"""A fragment set into a page's frame: the source of a page of the site, with what is inside its
+slot replaced."""
 
 from __future__ import annotations
 
 import re
 
-from plumrake.core.regions import BadSelector, selected
+from plumrake.core.scope import BadSelector, selected
+from plumrake.core.vocabulary import VOID_ELEMENTS
 from plumrake.lenses.markup import parse_document
-from plumrake.lenses.problems import Unreadable
 from plumrake.lenses.source import Lines, every_tag
-
-_VOID = frozenset(["area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr"])
+from plumrake.net.problems import Unreadable
 
 
 def set_into_frame(frame: str, slot: str, fragment: str) -> tuple[str, int]:
-    """Return the frame's source with ``fragment`` inside the one element that ``slot`` (CSS) selects, and the line before the fragment's first.
+    """Return the frame's source with ``fragment`` inside the one element that ``slot`` (CSS)
+    selects, and the line before the fragment's first.
 
     Raises ``Unreadable`` (bad-frame).
     """
@@ -23,10 +24,19 @@ def set_into_frame(frame: str, slot: str, fragment: str) -> tuple[str, int]:
     except BadSelector as error:
         raise Unreadable("bad-frame", f"slot: {error}") from None
     if len(found) != 1:
-        raise Unreadable("bad-frame", f"the slot '{slot}' selects {len(found)} elements of the page frame; it has to be exactly one")
+        raise Unreadable(
+            "bad-frame",
+            (
+                f"the slot '{slot}' selects {len(found)} elements of the page frame; it has to "
+                "be exactly one"
+            ),
+        )
     position = document.position_of(found[0])
-    if position is None or found[0].tag in _VOID:
-        raise Unreadable("bad-frame", f"the slot '{slot}' is no element of the frame's source that can hold a fragment")
+    if position is None or found[0].tag in VOID_ELEMENTS:
+        raise Unreadable(
+            "bad-frame",
+            f"the slot '{slot}' is no element of the frame's source that can hold a fragment",
+        )
     lines = Lines(frame)
     begin = lines.offset(*position)
     inside, after = _inside(frame, begin, found[0].tag)
@@ -34,7 +44,8 @@ def set_into_frame(frame: str, slot: str, fragment: str) -> tuple[str, int]:
 
 
 def _inside(html: str, begin: int, tag: str) -> tuple[int, int]:
-    """Return the offsets where the content of the element that begins at ``begin`` starts and ends."""
+    """Return the offsets where the content of the element that begins at ``begin`` starts and
+    ends."""
     depth, inside = 0, -1
     for start, end, name, closes in every_tag(html):
         if start < begin or name != tag:
@@ -46,9 +57,12 @@ def _inside(html: str, begin: int, tag: str) -> tuple[int, int]:
             depth -= 1
             if depth == 0:
                 return inside, start
-    raise Unreadable("bad-frame", f"the element <{tag}> that holds the slot is not closed in the frame's source")
+    raise Unreadable(
+        "bad-frame", f"the element <{tag}> that holds the slot is not closed in the frame's source"
+    )
 
 
 def normal(fragment: str) -> str:
-    """Return a fragment without what only whole documents have, so that it cannot close the frame around it."""
+    """Return a fragment without what only whole documents have, so that it cannot close the frame
+    around it."""
     return re.sub(r"</?(?:html|head|body)\b[^>]*>", "", fragment, flags=re.I)

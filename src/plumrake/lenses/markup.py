@@ -5,11 +5,13 @@ from __future__ import annotations
 import re
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
+from webencodings import UTF8, Encoding, lookup
+from webencodings import decode as web_decode
 
 from plumrake.core.dom import Document, Element, Text
 from plumrake.lenses.source import MARK, Lines, mark_start_tags
 
-EVIDENCE = frozenset({"tree"})
+GIVES = frozenset({"tree"})
 _LEFT_OUT = frozenset({"-comment", "!doctype", "-document", "-undef", "#comment"})
 
 
@@ -19,7 +21,9 @@ class TooManyElements(ValueError):
     code = "too-many-elements"
 
     def __init__(self, most: int) -> None:
-        super().__init__(f"the page has more than {most:,} elements; raise the limit or part the page")
+        super().__init__(
+            f"the page has more than {most:,} elements; raise the limit or part the page"
+        )
 
 
 def parse_document(html: str, address: str, *, most_elements: int = 200_000) -> Document:
@@ -45,7 +49,14 @@ def parse_document(html: str, address: str, *, most_elements: int = 200_000) -> 
                 raise TooManyElements(most_elements)
             stack.append((node.first_child, element))
     _set_positions(elements, offsets, Lines(html))
-    return Document(address=address, lens="markup", root=root, elements=elements, evidence=EVIDENCE, source=html)
+    return Document(
+        address=address,
+        lens="markup",
+        root=root,
+        elements=tuple(elements),
+        gives=GIVES,
+        source=html,
+    )
 
 
 def _element(node: LexborNode, parent: Element | None, elements: list[Element]) -> Element:
@@ -61,17 +72,26 @@ def _element(node: LexborNode, parent: Element | None, elements: list[Element]) 
 def _namespace(tag: str, parent: Element | None) -> str:
     if tag in ("svg", "math"):
         return tag
-    if parent is None or parent.namespace == "html" or parent.tag in ("foreignObject", "desc", "annotation-xml"):
+    if (
+        parent is None
+        or parent.namespace == "html"
+        or parent.tag in ("foreignObject", "desc", "annotation-xml")
+    ):
         return "html"
     return "html" if parent.namespace == "svg" and parent.tag == "title" else parent.namespace
 
 
 def _set_positions(elements: list[Element], offsets: list[int], lines: Lines) -> None:
-    """Give every element its line and column; one that the parser implied takes the next start tag's, else the last one's."""
+    """Give every element its line and column; one that the parser implied takes the next start
+    tag's, else the last one's."""
     following: int | None = None
     for element in reversed(elements):
         mark = element.attributes.pop(MARK, None)
-        offset = offsets[int(mark)] if mark is not None and mark.isdigit() and int(mark) < len(offsets) else following
+        offset = (
+            offsets[int(mark)]
+            if mark is not None and mark.isdigit() and int(mark) < len(offsets)
+            else following
+        )
         if offset is None:
             offset = offsets[-1] if offsets else 0
         element.line, element.column = lines.of(offset)
@@ -79,33 +99,32 @@ def _set_positions(elements: list[Element], offsets: list[int], lines: Lines) ->
 
 
 def decode(body: bytes, charset: str | None) -> str:
-    """Return the text of an HTML body: byte order mark, then the HTTP charset, then ``meta``, then UTF-8, then Windows-1252."""
-    for mark, encoding in ((b"\xef\xbb\xbf", "utf-8"), (b"\xfe\xff", "utf-16-be"), (b"\xff\xfe", "utf-16-le")):
-        if body.startswith(mark):
-            return body[len(mark) :].decode(encoding, "replace")
-    for label in (charset, _meta_charset(body)):
-        if label:
-            try:
-                return body.decode(_WEB_LABELS.get(label.lower(), label), "replace")
-            except LookupError:
-                continue
-    try:
-        return body.decode("utf-8")
-    except UnicodeDecodeError:
-        return body.decode("cp1252", "replace")
+    """Return the text of an HTML body (Encoding Standard, 6; HTML Standard, 13.2.3.2).
+
+    The byte order mark goes first, then the charset of HTTP, then ``meta``, then UTF-8, then
+    Windows-1252. Labels are those of the Encoding Standard: ``x-sjis`` is Shift_JIS, ``latin1`` is
+    Windows-1252. What cannot be decoded becomes U+FFFD.
+    """
+    found = lookup(charset) if charset else None
+    encoding = found or _by_meta(body)
+    if encoding is None and not body.startswith((b"\xfe\xff", b"\xff\xfe", b"\xef\xbb\xbf")):
+        try:
+            return body.decode("utf-8")
+        except UnicodeDecodeError:
+            encoding = lookup("windows-1252")
+    text, _ = web_decode(body, encoding or UTF8, errors="replace")
+    return str(text)
 
 
-_WEB_LABELS = {
-    "iso-8859-1": "cp1252",
-    "latin1": "cp1252",
-    "us-ascii": "cp1252",
-    "ascii": "cp1252",
-    "utf-16": "utf-8",
-    "gb2312": "gbk",
-    "shift_jis": "cp932",
-}
+def _by_meta(body: bytes) -> Encoding | None:
+    """Return the encoding that a ``meta`` names; UTF-16 cannot be meant there, and is UTF-8."""
+    label = _meta_charset(body)
+    encoding = lookup(label) if label else None
+    return UTF8 if encoding is not None and encoding.name.startswith("utf-16") else encoding
 
 
 def _meta_charset(body: bytes) -> str | None:
-    match = re.search(rb"<meta[^>]{0,200}?charset\s*=\s*[\"']?\s*([A-Za-z0-9_.:-]+)", body[:4096], re.I)
+    match = re.search(
+        rb"<meta[^>]{0,200}?charset\s*=\s*[\"']?\s*([A-Za-z0-9_.:-]+)", body[:4096], re.I
+    )
     return match.group(1).decode("ascii") if match else None

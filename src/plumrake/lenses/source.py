@@ -17,12 +17,17 @@ MARK = "data-plumrake-source"
 _TAG = re.compile(r"<(?:!--|[!?/]|([A-Za-z][^\s/>\x00]*))")
 _CLOSING = re.compile(r"</([A-Za-z][^\s/>\x00]*)")
 _COMMENT_END = re.compile(r"--!?>")
-_ATTRIBUTE = re.compile(r"""[\s/]*(?:>|([^\s/>=][^\s/>=]*|=[^\s/>=]*)(?:\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>"'][^\s>]*)?)?)""")
-_RAW_TEXT = frozenset(["script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes"])
+_ATTRIBUTE = re.compile(
+    r"""[\s/]*(?:>|([^\s/>=][^\s/>=]*|=[^\s/>=]*)(?:\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>"'][^\s>]*)?)?)"""
+)
+_RAW_TEXT = frozenset(
+    ["script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes"]
+)
 
 
 def mark_start_tags(html: str) -> tuple[str, list[int]]:
-    """Return the HTML with a mark in every start tag, and the offset of each start tag by its number."""
+    """Return the HTML with a mark in every start tag, and the offset of each start tag by its
+    number."""
     out: list[str] = []
     offsets: list[int] = []
     copied = 0
@@ -39,7 +44,8 @@ def mark_start_tags(html: str) -> tuple[str, list[int]]:
 
 
 def every_tag(html: str) -> Iterator[tuple[int, int, str, bool]]:
-    """Yield every tag in order: the offsets where it starts and where it ends, its name in small letters, and whether it closes."""
+    """Yield every tag in order: the offsets where it starts and where it ends, its name in small
+    letters, and whether it closes."""
     at = 0
     while match := _TAG.search(html, at):
         name = match.group(1)

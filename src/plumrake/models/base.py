@@ -3,19 +3,24 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Generic, Literal, TypeVar
+from typing import Annotated, Any, Generic, Literal, TypeVar
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 Role = Literal["manager", "editor", "developer", "reader"]
-Edition = Literal["live", "staging"]
+Environment = Literal["live", "staging"]
 Lens = Literal["rendered", "markup"]
 WeightName = Literal["barrier", "obstacle", "friction"]
 CauseSort = Literal["reach", "weight", "newest"]
+FindingSort = Literal["weight", "page"]
+PageSort = Literal["path", "weight"]
 LinkStateName = Literal["works", "only-in-staging", "dead", "no-part", "unknown"]
 OutcomeName = Literal["failed", "cantTell"]
+StandingName = Literal["counts", "doubtful", "judged fine", "waived", "left out", "mended"]
+ZoneName = Literal["header", "menu", "content", "card", "search", "aside", "footer", "page"]
+WordsChoice = Literal["apart", "with", "only"]
 Scope = Literal["read", "write"]
-FixState = Literal["open", "in_hand", "handed_in", "proven", "returned", "waived", "void"]
+FixState = Literal["open", "in_hand", "handed_in", "proven", "reopened", "waived", "page_gone"]
 Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 
 
@@ -31,12 +36,30 @@ def must(pattern: str, says: str) -> AfterValidator:
 
 
 Short = StringConstraints(strip_whitespace=True, max_length=500)
-Address = Annotated[str, Short, must(r"https?://[^\s/?#]+(/[^\s?#]*)?", "is no web address; write it as https://host/ without '?' and '#'")]
-Link = Annotated[
-    str, StringConstraints(strip_whitespace=True, max_length=2000), must(r"https?://\S+", "is no web address; begin it with https://")
+Address = Annotated[
+    str,
+    Short,
+    must(
+        r"https?://[^\s/?#]+(/[^\s?#]*)?",
+        "is no web address; write it as https://host/ without '?' and '#'",
+    ),
 ]
-Path = Annotated[str, StringConstraints(max_length=2000), must(r"/[^\s#]*", "is no path; begin it with '/'")]
-Slug = Annotated[str, must(r"[a-z0-9][a-z0-9-]{0,60}", "is no short name; use small letters, digits and hyphens")]
+Link = Annotated[
+    str,
+    StringConstraints(strip_whitespace=True, max_length=2000),
+    must(r"https?://\S+", "is no web address; begin it with https://"),
+]
+Path = Annotated[
+    str, StringConstraints(max_length=2000), must(r"/[^\s#]*", "is no path; begin it with '/'")
+]
+Slug = Annotated[
+    str, must(r"[a-z0-9][a-z0-9-]{0,60}", "is no short name; use small letters, digits and hyphens")
+]
+TABLE_KIND = "x-table"
+PolicyTable = Annotated[dict[str, Any], Field(json_schema_extra={TABLE_KIND: "Policy"})]
+"""The fields of a ``plumrake.toml``. The service checks them, its OpenAPI document names them."""
+GateTable = Annotated[dict[str, Any], Field(json_schema_extra={TABLE_KIND: "GateRules"})]
+"""The fields of its ``[gate]``."""
 Item = TypeVar("Item")
 
 
@@ -47,13 +70,15 @@ class Model(BaseModel):
 
 
 class Answer(BaseModel):
-    """The base of what the service answers: a client of an older version ignores what it does not know."""
+    """The base of what the service answers: a client of an older version ignores what it does not
+    know."""
 
     model_config = ConfigDict(from_attributes=True)
 
 
 class Listing(Answer, Generic[Item]):
-    """One page of a listing; ``next`` is the address of the following one. ``total`` where it is cheap to count."""
+    """One page of a listing; ``next`` is the address of the following one. ``total`` where it is
+    cheap to count."""
 
     items: list[Item]
     next: str | None = None
@@ -74,7 +99,11 @@ class ProblemDetails(Answer):
 
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4000)]
 Pattern = Annotated[
-    str, must(r"template|/[^\s#]*|\*", "is no part of a site; write a path in which '*' stands for anything, or 'template'")
+    str,
+    must(
+        r"template|/[^\s#]*|\*",
+        "is no area of a site; write a path in which '*' stands for anything, or 'template'",
+    ),
 ]
 
 

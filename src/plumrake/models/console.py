@@ -1,4 +1,5 @@
-"""What the console asks beside the resources: the start, finding anything, readings in full, trying a policy, saved filters, live news."""
+"""What the console asks beside the resources: the start, finding anything, readings in full, trying
+a policy, saved filters, live news."""
 
 from __future__ import annotations
 
@@ -7,12 +8,13 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
 
-from plumrake.models.base import Answer, Edition, Line, Model
+from plumrake.models.base import Answer, Environment, Line, Model, PolicyTable
 from plumrake.models.findings import ReadingFields
 from plumrake.models.people import Email
 
+PolicyTableName = Literal["policy", "gate"]
 SavedView = Literal["causes", "findings", "fixes", "pages", "pictures", "links"]
-WayName = Literal["outline", "heard", "order", "links", "pictures", "colours", "names"]
+PageViewName = Literal["outline", "heard", "order", "links", "pictures", "colours", "names"]
 _Long = Annotated[str, StringConstraints(max_length=2000)]
 
 
@@ -32,7 +34,8 @@ class FirstPerson(Model):
 
 
 class FoundThing(Answer):
-    """Something found by its words: a page (``key`` is its path), cause (its key), fix, check, or person (number or id)."""
+    """Something found by its words: a page (``key`` is its path), cause (its key), fix, check, or
+    person (number or id)."""
 
     kind: Literal["page", "cause", "fix", "check", "person"]
     key: str
@@ -41,23 +44,25 @@ class FoundThing(Answer):
 
 
 class ReadingInFull(ReadingFields):
-    """A page's reading with its sweep and what was found; ``has_ways`` tells whether the ways to look at it are still kept."""
+    """A page's reading with its sweep and what was found; ``has_views`` tells whether the views of
+    it are still stored."""
 
     sweep_id: int
     site: str
     site_name: str
-    edition: Edition
+    environment: Environment
     doubtful: int
     elements: int
     untested: list[dict[str, str]]
-    has_ways: bool
+    has_views: bool
 
 
-class Way(Answer):
-    """One way to look at a page: its rows, as ``plumrake view --json`` gives them. ``kept`` is false where they are not kept any more."""
+class PageView(Answer):
+    """One view of a page: its rows, as ``plumrake view --json`` gives them. ``stored`` is false
+    where they are not stored any more."""
 
-    name: WayName
-    kept: bool
+    name: PageViewName
+    stored: bool
     rows: list[dict[str, Any]]
 
 
@@ -70,7 +75,8 @@ class ColourProposal(Answer):
 
 
 class ColourAdvice(Answer):
-    """The contrast of two colours, truncated to two decimals, what is asked for, and the nearest colours that pass."""
+    """The contrast of two colours, truncated to two decimals, what is asked for, and the nearest
+    colours that pass."""
 
     text: str
     background: str
@@ -81,25 +87,26 @@ class ColourAdvice(Answer):
 
 
 class PolicyField(Answer):
-    """A field of a policy explained; ``value`` is the default."""
+    """A field of a policy, or of its rules of the gate, explained; ``value`` is the default."""
 
     name: str
     title: str
     says: str
-    kind: Literal["choice", "choices", "texts", "text", "number", "words", "parameters"]
+    kind: Literal["choice", "choices", "texts", "text", "number", "day", "words", "parameters"]
     choices: list[str]
     value: Any
 
 
 class PolicyToTry(Model):
-    """A policy to try on the newest finished sweep (of an edition)."""
+    """A policy to try on the newest finished sweep (of an environment)."""
 
-    policy: dict[str, Any]
-    edition: Edition | None = None
+    policy: PolicyTable
+    environment: Environment | None = None
 
 
 class PolicyTrial(Answer):
-    """What a policy would make of a sweep; ``needs_sweep`` are fields whose effect shows only when the pages are read again."""
+    """What a policy would make of a sweep; ``needs_sweep`` are fields whose effect shows only when
+    the pages are read again."""
 
     sweep_id: int | None
     pages: int
@@ -129,9 +136,12 @@ class SavedFilter(Answer):
 
 
 class NewDecisions(Model):
-    """The same decision for several causes of a sweep: a waiver until a day, or (with ``answer``) a judgement of all their doubtful places."""
+    """The same decision for several causes of a sweep: a waiver until a day, or (with ``answer``) a
+    judgement of all their doubtful places."""
 
-    causes: list[Annotated[str, StringConstraints(max_length=40)]] = Field(min_length=1, max_length=200)
+    causes: list[Annotated[str, StringConstraints(max_length=40)]] = Field(
+        min_length=1, max_length=200
+    )
     sweep: int
     reason: Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=4000)]
     ends_on: date | None = None
@@ -139,14 +149,16 @@ class NewDecisions(Model):
 
 
 class Decided(Answer):
-    """What several decisions came to: the numbers of the waivers or judgements made, and how many findings they touch."""
+    """What several decisions came to: the numbers of the waivers or judgements made, and how many
+    findings they touch."""
 
     waivers: list[int]
     judgements: list[int]
 
 
 class PictureText(Model):
-    """One text for all places of a picture; what is offered becomes the proposal of the fixes of its faults."""
+    """One text for all places of a picture; what is offered becomes the proposal of the fixes of
+    its faults."""
 
     key: Annotated[str, StringConstraints(max_length=4000)]
     text: Annotated[str, StringConstraints(strip_whitespace=True, max_length=1000)]
@@ -159,10 +171,11 @@ class Offered(Answer):
     places: int
 
 
-class News(Answer):
-    """Something that changed on a site: fixes that were moved, a sweep's progress, or what oneself was told."""
+class LiveEvent(Answer):
+    """Something that changed on a site: fixes that were moved, a sweep's progress, or what oneself
+    was told."""
 
-    kind: Literal["hello", "fixes", "sweep", "notices"]
+    kind: Literal["hello", "fixes", "sweep", "notifications"]
     fixes: list[int] = Field(default=[])
     sweep: int | None = None
     state: str | None = None

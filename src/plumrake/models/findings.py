@@ -5,11 +5,21 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any, Literal
 
-from plumrake.models.base import Answer, Edition, FixState, Lens, LinkStateName, OutcomeName, WeightName
+from plumrake.models.base import (
+    Answer,
+    Environment,
+    FixState,
+    Lens,
+    LinkStateName,
+    OutcomeName,
+    StandingName,
+    WeightName,
+)
 
 
 class ReadingFields(Answer):
-    """What is shown of every reading of a page; ``kept`` where the page was as before, ``left_out`` counts findings in left-out regions."""
+    """What is shown of every reading of a page; ``unchanged`` where the page was as before,
+    ``left_out`` counts findings in left-out regions."""
 
     id: int
     path: str
@@ -23,7 +33,7 @@ class ReadingFields(Answer):
     content_hash: str | None
     ready: bool
     failed: int
-    kept: bool
+    unchanged: bool
     left_out: int
     picture: str | None
     seconds: float
@@ -31,10 +41,15 @@ class ReadingFields(Answer):
 
 
 class Reading(ReadingFields):
-    """A page's reading in a sweep, with how the page was found."""
+    """A page's reading in a sweep, with how the page was found, what counts on it, and whether the
+    policy leaves the page out of what is counted."""
 
     found_by: str
     linked_from: str | None
+    barriers: int
+    obstacles: int
+    frictions: int
+    left_out_page: bool
 
 
 class FindingFields(Answer):
@@ -59,7 +74,8 @@ class FindingFields(Answer):
 
 
 class Finding(FindingFields):
-    """A finding as listed; the fields are those of ``look --as json`` with the page's path, address and title.
+    """A finding as listed; the fields are those of ``look --as json`` with the page's path, address
+    and title.
 
     ``ordinal`` is its place in the sweep: by page, then by place on the page.
     """
@@ -72,18 +88,20 @@ class Finding(FindingFields):
     title: str
     nearest_visible: str | None
     nearest_box: list[int] | None
-    region: str
+    zone: str
     cause: str
     waiver_id: int | None
+    standing: StandingName
     answer: Literal["fault", "fine"] | None
 
 
 class FindingInFull(Finding):
-    """A finding with its site, its page's picture, how far its cause reaches in the same sweep, and the fix of its place or cause."""
+    """A finding with its site, its page's picture, how far its cause reaches in the same sweep, and
+    the fix of its place or cause."""
 
     site: str
     site_name: str
-    edition: Edition
+    environment: Environment
     picture: str | None
     read_at: datetime
     same_cause_places: int
@@ -91,14 +109,17 @@ class FindingInFull(Finding):
     reading_id: int
     fix_id: int | None
     fix_state: FixState | None
+    fix_reopened_after: FixState | None = None
     fix_owner: str | None
 
 
 class Cause(Answer):
-    """What many findings of a sweep have in common; the fields of a finding are those of ``best``, the place that shows it best.
+    """What many findings of a sweep have in common; the fields of a finding are those of ``best``,
+    the place that shows it best.
 
-    ``by_template`` tells that a template prints it: nearly all elements of the same build have it. ``pictures`` are hashes of
-    evidence, up to three places. ``waived`` places are covered by waivers; the fix is that of the sweep's edition.
+    ``by_template`` tells that a template prints it: nearly all elements of the same build have it.
+    ``pictures`` are hashes of evidence, up to three places. ``waived`` places are covered by
+    waivers; the fix is that of the sweep's environment.
     """
 
     key: str
@@ -107,7 +128,7 @@ class Cause(Answer):
     check: str
     outcome: OutcomeName
     weight: WeightName
-    region: str
+    zone: str
     by_template: bool
     places: int
     pages: int
@@ -127,14 +148,16 @@ class Cause(Answer):
     waived: int
     fix_id: int | None
     fix_state: FixState | None
+    fix_reopened_after: FixState | None = None
     fix_owner: str | None
 
 
-ChangeKind = Literal["new", "still", "gone", "returned"]
+ChangeKind = Literal["new", "still", "gone", "reopened"]
 
 
 class ChangeFigure(Answer):
-    """How many findings of a weight are of a kind of change; ``doubtful`` are those that a person has to look at."""
+    """How many findings of a weight are of a kind of change; ``doubtful`` are those that a person
+    has to look at."""
 
     kind: ChangeKind
     weight: Literal["barrier", "obstacle", "friction", "doubtful"]
@@ -186,21 +209,23 @@ class Section(Answer):
 
 
 class Cut(Answer):
-    """Where a picture is seen: the reading whose page was pictured, and the box on it (x, y, width, height in CSS px)."""
+    """Where a picture is seen: the reading whose page was pictured, and the box on it (x, y, width,
+    height in CSS px)."""
 
     reading: int
     box: list[int]
 
 
 class PictureFile(Answer):
-    """A picture by its file: uses, the texts in use; ``contradictory`` where they differ (an ornament in one place may well have a text in another)."""
+    """A picture by its file: uses, the texts in use; ``contradictory`` where they differ
+    (decorative in one place may well have a text in another)."""
 
     key: str
     file: str
     source: str
     uses: int
     pages: int
-    as_ornament: int
+    as_decorative: int
     without_text: int
     texts: list[str]
     first_path: str
@@ -214,12 +239,13 @@ class PictureUse(Answer):
     path: str
     selector: str
     text: str
-    ornament: bool
+    decorative: bool
     cut: Cut | None
 
 
 class ColourPair(Answer):
-    """A pair of text and background colour; ``passes`` where all its uses reach what AA asks at their size."""
+    """A pair of text and background colour; ``passes`` where all its uses reach what AA asks at
+    their size."""
 
     text: str
     background: str
@@ -232,9 +258,11 @@ class ColourPair(Answer):
 
 
 class LinkText(Answer):
-    """Links of one text to one address (that of the site itself without its origin), and how it is written first.
+    """Links of one text to one address (that of the site itself without its origin), and how it is
+    written first.
 
-    ``state`` is what it was found to lead to when it was asked last, with the reason, the HTTP status and the redirects; None before that.
+    ``state`` is what it was found to lead to when it was asked last, with the reason, the HTTP
+    status and the redirects; None before that.
     """
 
     text: str
@@ -250,8 +278,9 @@ class LinkText(Answer):
     asked_at: datetime | None
 
 
-class LinkRound(Answer):
-    """The last time that a site's links were followed: of how many addresses how many were asked; how many lead to what."""
+class LinkCheck(Answer):
+    """The last time that a site's links were followed: of how many addresses how many were asked;
+    how many lead to what."""
 
     sweep_id: int
     total: int

@@ -8,7 +8,17 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, StringConstraints
 
-from plumrake.models.base import Answer, Edition, FixState, Link, Model, OwnerChoice, Pattern, Reason, WeightName
+from plumrake.models.base import (
+    Answer,
+    Environment,
+    FixState,
+    Link,
+    Model,
+    OwnerChoice,
+    Pattern,
+    Reason,
+    WeightName,
+)
 
 FixMoveName = Literal["take", "put_back", "assign", "due", "note", "propose", "hand_in", "withdraw"]
 
@@ -25,14 +35,18 @@ Proposal = Annotated[dict[str, Any], AfterValidator(_small)]
 
 
 class NewFixes(Model):
-    """Fixes to make: of causes of a sweep (default: the newest finished one of the edition), or of single findings.
+    """Fixes to make: of causes of a sweep (default: the newest finished one of the environment), or
+    of single findings.
 
-    Without ``owner`` each goes to whoever answers for its pages, what a template prints to the template's owner.
+    Without ``owner`` each goes to whoever answers for its pages, what a template prints to the
+    template's owner.
     """
 
-    causes: list[Annotated[str, StringConstraints(max_length=40)]] = Field(default=[], max_length=1000)
+    causes: list[Annotated[str, StringConstraints(max_length=40)]] = Field(
+        default=[], max_length=1000
+    )
     findings: list[int] = Field(default=[], max_length=1000)
-    edition: Edition | None = None
+    environment: Environment | None = None
     sweep: int | None = None
     owner: OwnerChoice | None = None
     due_on: date | None = None
@@ -40,7 +54,8 @@ class NewFixes(Model):
 
 
 class FixMove(Model):
-    """A move of a fix: which one, why, and what belongs to it (``owner`` and ``due_on`` of ``assign``, ``proposal`` of ``propose``)."""
+    """A move of a fix: which one, why, and what belongs to it (``owner`` and ``due_on`` of
+    ``assign``, ``proposal`` of ``propose``)."""
 
     move: FixMoveName
     why: Reason = ""
@@ -57,22 +72,24 @@ class FixMoves(FixMove):
 
 
 class Fix(Answer):
-    """A fix: the promise to mend a cause, or (with ``place_key``) one place. ``tag`` goes into ``If-Match`` of a move."""
+    """A fix: the promise to mend a cause, or (with ``place_key``) one place. ``tag`` goes into
+    ``If-Match`` of a move."""
 
     id: int
     site: str
-    edition: Edition
+    environment: Environment
     cause: str
     place_key: str | None
     check: str
     weight: WeightName
     says: str
-    region: str
+    zone: str
     by_template: bool
     path: str
     places: int
     pages: int
     state: FixState
+    reopened_after: FixState | None = None
     owner_id: int | None
     owner: str | None
     group_id: int | None
@@ -83,7 +100,7 @@ class Fix(Answer):
     links: list[str]
     finding_id: int | None
     proof_sweep: int | None
-    times_returned: int
+    times_reopened: int
     made_by: str | None
     made_at: datetime
     closed_at: datetime | None
@@ -122,7 +139,8 @@ class FixInFull(Fix):
 
 
 class FixPlace(Answer):
-    """A place of a fix: whether it was still faulty when it was last read, and its newest finding."""
+    """A place of a fix: whether it was still faulty when it was last read, and its newest
+    finding."""
 
     path: str
     place_key: str
@@ -133,7 +151,8 @@ class FixPlace(Answer):
 
 
 class MoveResult(Answer):
-    """What became of one fix of a move of several: the fix, or the code and the words of the refusal."""
+    """What became of one fix of a move of several: the fix, or the code and the words of the
+    refusal."""
 
     id: int
     fix: Fix | None = None
@@ -145,7 +164,7 @@ class DeskPage(Answer):
     """A page with everything that somebody has to mend on it."""
 
     site: str
-    edition: Edition
+    environment: Environment
     path: str
     fixes: list[Fix]
 
@@ -156,10 +175,10 @@ class Desk(Answer):
     pages: list[DeskPage]
     open: int
     in_hand: int
-    returned: int
+    reopened: int
     handed_in: int
     late: int
-    unread_notices: int
+    unread_notifications: int
 
 
 class OwnerLoad(Answer):
@@ -171,7 +190,7 @@ class OwnerLoad(Answer):
     open: int
     in_hand: int
     handed_in: int
-    returned: int
+    reopened: int
     proven: int
     waived: int
     late: int
@@ -188,8 +207,8 @@ class FixFigures(Answer):
 class NewWaiver(Model):
     """A waiver to grant from a finding.
 
-    ``place``: this place · ``page``: this check on this page · ``cause``: wherever this cause occurs · ``check``: this check on the
-    part of the site that ``pattern`` says.
+    ``place``: this place · ``page``: this check on this page · ``cause``: wherever this cause
+    occurs · ``check``: this check on the area of the site that ``pattern`` says.
     """
 
     scope: Literal["place", "page", "cause", "check"]
@@ -225,10 +244,11 @@ class NewJudgement(Model):
 
 
 class Judgement(Answer):
-    """A person's answer to a doubtful finding; ``lapsed_at`` is set once the element or what is around it changed."""
+    """A person's answer to a doubtful finding; ``lapsed_at`` is set once the element or what is
+    around it changed."""
 
     id: int
-    edition: Edition
+    environment: Environment
     path: str
     check: str
     says: str

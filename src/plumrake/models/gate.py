@@ -3,23 +3,33 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from plumrake.models.base import Answer, Lens, Line, Model, Path
+from plumrake.models.base import Answer, GateTable, Lens, Line, Model, Path
 from plumrake.models.findings import FindingFields
 
 DecisionName = Literal["clear", "clear with waivers", "held"]
 OriginName = Literal["brought", "before"]
-StandingName = Literal["holds", "too light", "was there before", "waived", "doubtful", "judged fine", "in grace", "not begun"]
+GateStandingName = Literal[
+    "holds",
+    "too light",
+    "was there before",
+    "waived",
+    "doubtful",
+    "judged fine",
+    "in grace",
+    "not begun",
+]
 _Html = Annotated[str, StringConstraints(max_length=11_000_000)]
 Hash = Annotated[str, StringConstraints(pattern=r"^sha256:[0-9a-f]{64}$")]
 
 
 class NewQuestion(Model):
-    """A page that is to be published, by its path: as a whole ``document``, as a ``fragment`` set into ``slot`` of the page ``frame``, at a
-    preview ``address``, or (none of them) as it stands in staging. ``wait`` is how many seconds the answer is waited for.
+    """A page that is to be published, by its path: as a whole ``document``, as a ``fragment`` set
+    into ``slot`` of the page ``frame``, at a preview ``address``, or (none of them) as it stands in
+    staging. ``wait`` is how many seconds the answer is waited for.
     """
 
     path: Path
@@ -36,14 +46,16 @@ class JudgedFinding(FindingFields):
     """A finding at the gate: whether the publication brings it, and what becomes of it."""
 
     origin: OriginName
-    standing: StandingName
+    standing: GateStandingName
     waiver: int | None
 
 
 class Clearance(Answer):
-    """The answer of the gate about one content, known by its hash. ``seal`` is there where one may publish on it; it is used once.
+    """The answer of the gate about one content, known by its hash. ``seal`` is there where one may
+    publish on it; it is used once.
 
-    ``live_count`` is how many findings the live page has. ``overruled_*`` say who published against the answer, and why.
+    ``live_count`` is how many findings the live page has. ``overruled_*`` say who published against
+    the answer, and why.
     """
 
     id: int
@@ -51,7 +63,7 @@ class Clearance(Answer):
     site_name: str
     release_id: int | None
     path: str
-    way: Literal["address", "document", "fragment", "staging"]
+    given_as: Literal["address", "document", "fragment", "staging"]
     address: str
     lens: Lens
     content_hash: str | None
@@ -83,7 +95,8 @@ class Overruling(Model):
 
 
 class ClearanceUse(Model):
-    """What is about to be published on a clearance: the page, the hash of its content, and the clearance's seal."""
+    """What is about to be published on a clearance: the page, the hash of its content, and the
+    clearance's seal."""
 
     path: Path
     content_hash: Hash
@@ -130,7 +143,8 @@ class ReleaseSection(Answer):
 
 
 class Release(Answer):
-    """What a release would bring and mend, in all, per section and per page; one held page holds it."""
+    """What a release would bring and mend, in all, per section and per page; one held page holds
+    it."""
 
     id: int
     site: str
@@ -151,12 +165,13 @@ class Release(Answer):
 class GateToTry(Model):
     """Rules of the gate to try on what was asked in the last days."""
 
-    gate: dict[str, Any]
+    gate: GateTable
     days: int = Field(default=30, ge=1, le=365)
 
 
 class GateTrial(Answer):
-    """What other rules would have answered: of so many publications so many were held, and would have been."""
+    """What other rules would have answered: of so many publications so many were held, and would
+    have been."""
 
     days: int
     publications: int

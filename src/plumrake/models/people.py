@@ -1,4 +1,4 @@
-"""People: signing in, tokens, invitations, groups, parts."""
+"""People: signing in, tokens, invitations, groups, areas of responsibility."""
 
 from __future__ import annotations
 
@@ -48,7 +48,8 @@ class Token(Answer):
 
 
 class Person(Answer):
-    """A person; without ``active`` they cannot come in. ``digest`` and ``at_once`` say which letters they get."""
+    """A person; without ``active`` they cannot sign in. ``digest`` and ``immediately`` say which
+    e-mails they get."""
 
     id: int
     email: str
@@ -56,7 +57,7 @@ class Person(Answer):
     role: Role
     active: bool
     digest: bool
-    at_once: bool
+    immediately: bool
 
 
 class PersonChange(Model):
@@ -68,10 +69,11 @@ class PersonChange(Model):
 
 
 class Preferences(Model):
-    """Which letters one wants: the daily one, and those that are not to wait (mentions, faults that are still there)."""
+    """Which e-mails one wants: the daily one, and those that are not to wait (mentions, faults that
+    are still there)."""
 
     digest: bool | None = None
-    at_once: bool | None = None
+    immediately: bool | None = None
 
 
 class NewPassword(Model):
@@ -102,7 +104,7 @@ class Invitation(Answer):
 
 
 class Acceptance(Model):
-    """An invitation's secret, and the password to come in with."""
+    """An invitation's secret, and the password to sign in with."""
 
     secret: Annotated[str, StringConstraints(max_length=200)]
     password: Annotated[str, StringConstraints(min_length=10, max_length=500)]
@@ -130,14 +132,15 @@ class Group(Answer):
 
 
 class PartChoice(Model):
-    """A part of a site (a path in which ``*`` stands for anything, or ``template``) and who is to answer for it."""
+    """An area of a site (a path in which ``*`` stands for anything, or ``template``) and who is to
+    answer for it."""
 
     pattern: Pattern
     owner: OwnerChoice
 
 
-class Part(Answer):
-    """A part of a site and who answers for it; the most specific pattern wins."""
+class Responsibility(Answer):
+    """An area of a site and who answers for it; the most specific pattern wins."""
 
     pattern: str
     owner_id: int | None

@@ -7,33 +7,47 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
 
-from plumrake.models.base import Address, Answer, Edition, Lens, Line, Model, Path, Slug
+from plumrake.models.base import (
+    Address,
+    Answer,
+    Environment,
+    Lens,
+    Line,
+    Model,
+    Path,
+    PolicyTable,
+    Slug,
+)
 
 FoundBy = Literal["sitemap", "crawl", "both", "list", "archive"]
 Schedule = Annotated[str, StringConstraints(strip_whitespace=True, max_length=100)]
 
 
 class SiteSettings(Model):
-    """How a site is read: ways to find its pages, bounds, manners towards its host, schedule (cron pattern in UTC), policy.
+    """How a site is read: ways to find its pages, bounds, limits towards its host, schedule (cron
+    pattern in UTC), policy.
 
-    ``both`` crawls from the pages of the sitemap on; ``pause_ms`` lies between two requests, ``at_once`` are under way.
+    ``both`` crawls from the pages of the sitemap on; ``pause_ms`` lies between two requests,
+    ``parallel`` are under way.
     """
 
     name: Line
     live_address: Address
     staging_address: Address | None = None
-    found_by: FoundBy = "sitemap"
+    found_by: FoundBy = "both"
     listed_paths: list[Path] = Field(default=[], max_length=100_000)
     private_leave: bool = False
     most_pages: int = Field(default=20_000, ge=1, le=200_000)
     crawl_depth: int = Field(default=20, ge=0, le=100)
-    at_once: int = Field(default=4, ge=1, le=32)
+    parallel: int = Field(default=4, ge=1, le=32)
     pause_ms: int = Field(default=0, ge=0, le=60_000)
     schedule: Schedule | None = None
-    schedule_edition: Edition = "live"
-    policy: dict[str, Any] = Field(default={}, description="The fields of plumrake.toml.")
+    schedule_environment: Environment = "live"
+    policy: PolicyTable = Field(default={}, description="The fields of plumrake.toml.")
     journeys: list[dict[str, Any]] = Field(
-        default=[], max_length=50, description="States of pages that show only after steps; docs/journeys.md."
+        default=[],
+        max_length=50,
+        description="States of pages that show only after steps; docs/journeys.md.",
     )
 
 
@@ -54,35 +68,40 @@ class SiteChange(Model):
     private_leave: bool | None = None
     most_pages: int | None = Field(default=None, ge=1, le=200_000)
     crawl_depth: int | None = Field(default=None, ge=0, le=100)
-    at_once: int | None = Field(default=None, ge=1, le=32)
+    parallel: int | None = Field(default=None, ge=1, le=32)
     pause_ms: int | None = Field(default=None, ge=0, le=60_000)
     schedule: Schedule | None = None
-    schedule_edition: Edition | None = None
-    policy: dict[str, Any] | None = None
+    schedule_environment: Environment | None = None
+    policy: PolicyTable | None = None
     journeys: list[dict[str, Any]] | None = Field(default=None, max_length=50)
 
 
 class Figures(Answer):
-    """What the last finished sweep of an edition found, less what is waived or judged fine.
+    """What the last finished sweep of an environment found, less what is waived or judged fine.
 
-    Weights count ``failed`` and what was judged a fault; ``doubtful`` counts ``cantTell`` that nobody has answered.
+    Weights count ``failed`` and what was judged a fault; ``doubtful`` counts ``cantTell`` that
+    nobody has answered, but for words in no dictionary, which are ``words``. ``left_out`` pages are
+    those that the policy leaves out; they are not among ``pages``.
     """
 
-    edition: Edition
+    environment: Environment
     sweep_id: int
     finished_at: datetime
     pages: int
+    left_out: int = 0
     ready: int
     unreadable: int
     barriers: int
     obstacles: int
     frictions: int
     doubtful: int
+    words: int = 0
     waived: int
 
 
 class Site(Answer):
-    """A registered site with the figures of each edition's last finished sweep; ``tag`` goes into ``If-Match`` of a change."""
+    """A registered site with the figures of each environment's last finished sweep; ``tag`` goes
+    into ``If-Match`` of a change."""
 
     slug: str
     name: str
@@ -92,11 +111,11 @@ class Site(Answer):
     private_leave: bool
     most_pages: int
     crawl_depth: int
-    at_once: int
+    parallel: int
     pause_ms: int
     schedule: str | None
-    schedule_edition: Edition
-    policy: dict[str, Any]
+    schedule_environment: Environment
+    policy: PolicyTable
     journeys: list[dict[str, Any]]
     created_at: datetime
     tag: str
@@ -106,11 +125,11 @@ class Site(Answer):
 class NewSweep(Model):
     """A sweep to start: of all pages, of those below a section, or of given ``paths``.
 
-    Pages that are as they were keep their findings without a browser; ``fresh`` reads them all the same. ``changed`` does not
-    even ask for pages that their sitemap says are unchanged.
+    Pages that are as they were keep their findings without a browser; ``fresh`` reads them all the
+    same. ``changed`` does not even ask for pages that their sitemap says are unchanged.
     """
 
-    edition: Edition = "live"
+    environment: Environment = "live"
     lens: Lens = "rendered"
     section: Path = "/"
     changed: bool = False
@@ -121,13 +140,16 @@ class NewSweep(Model):
 class Sweep(Answer):
     """A sweep and how far it is.
 
-    ``kept`` are pages that were as before, counted in ``read``; ``found`` are faults so far by weight; ``base_id`` is the
-    sweep that changes are told against; ``rate`` is in pages/s.
+    ``unchanged`` are pages that were as before, counted in ``read``; ``redirects`` are addresses
+    that lead to other pages, ``unlisted`` pages that links lead to and the sitemap does not list;
+    ``left_out`` pages are read, but not counted, by the policy; ``found`` are faults so far by
+    weight; ``base_id`` is the sweep that changes are told against;
+    ``rate`` is in pages/s.
     """
 
     id: int
     site: str
-    edition: Edition
+    environment: Environment
     lens: Lens
     section: str
     scope: Literal["all", "changed", "given"]
@@ -139,7 +161,10 @@ class Sweep(Answer):
     read: int
     unreadable: int
     ready: int
-    kept: int
+    unchanged: int
+    redirects: int
+    unlisted: int
+    left_out: int
     found: dict[str, int]
     rate: float = 0.0
     seconds_left: int | None = None
@@ -157,7 +182,7 @@ class Progress(Answer):
     read: int = 0
     unreadable: int = 0
     ready: int = 0
-    kept: int = 0
+    unchanged: int = 0
     found: dict[str, int] = Field(default={})
     rate: float = 0.0
     seconds_left: int | None = None

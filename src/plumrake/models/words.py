@@ -12,13 +12,24 @@ from plumrake.models.base import Answer, Model, must
 OneWord = Annotated[
     str,
     StringConstraints(strip_whitespace=True, max_length=60),
-    must(r"[^\W\d_]+(?:['’-][^\W\d_]+)*", "is no word; write letters only, with hyphens or apostrophes inside, and one word at a time"),
+    must(
+        r"[^\W\d_]+(?:['’-][^\W\d_]+)*",
+        (
+            "is no word; write letters only, with hyphens or apostrophes inside, and one word at "
+            "a time"
+        ),
+    ),
 ]
-Tag = Annotated[str, StringConstraints(max_length=35), must(r"[A-Za-z]{2,3}([-_][A-Za-z0-9]+)*", "is no language tag; write it as 'en' or 'en-GB'")]
+Tag = Annotated[
+    str,
+    StringConstraints(max_length=35),
+    must(r"[A-Za-z]{2,3}([-_][A-Za-z0-9]+)*", "is no language tag; write it as 'en' or 'en-GB'"),
+]
 
 
 class NewWords(Model):
-    """Words to be right on a site from now on, whatever dictionaries say; capitals make no difference."""
+    """Words to be right on a site from now on, whatever dictionaries say; capitals make no
+    difference."""
 
     words: list[OneWord] = Field(min_length=1, max_length=2000)
 
@@ -39,7 +50,8 @@ class SiteWord(Answer):
 
 
 class DoubtfulWord(Answer):
-    """A word of a sweep that is in no dictionary: in how many places of how many pages, and where it stands first."""
+    """A word of a sweep that is in no dictionary: in how many places of how many pages, and where
+    it stands first."""
 
     word: str
     language: str

@@ -1,1 +1,2 @@
-"""Records: PostgreSQL by plain SQL. One module per aggregate with its named queries beside it; nothing here decides."""
+"""Records: PostgreSQL by plain SQL. One module per aggregate with its named queries beside it;
+nothing here decides."""

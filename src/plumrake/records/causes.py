@@ -9,7 +9,7 @@ from typing import Any
 
 from plumrake.core.causes import Cause, Place
 from plumrake.records.queries import Connection, load, number, row_or_none, rows, run
-from plumrake.records.sweeps import Sweep
+from plumrake.records.sweeps import SweepRow
 
 _QUERIES = load("causes")
 _MOST_PICTURED = 500
@@ -27,7 +27,7 @@ class CauseRow:
     check: str
     outcome: str
     weight: str
-    region: str
+    zone: str
     by_template: bool
     places: int
     pages: int
@@ -47,6 +47,7 @@ class CauseRow:
     waived: int
     fix_id: int | None
     fix_state: str | None
+    fix_reopened_after: str | None
     fix_owner: str | None
 
 
@@ -57,9 +58,12 @@ class CauseFilters:
     check: str | None = None
     weight: str | None = None
     outcome: str | None = None
-    region: str | None = None
+    zone: str | None = None
     by_template: bool | None = None
     handed_out: bool | None = None
+    words: bool | None = None
+    counting: list[str] | None = None
+    """Only causes of these weights of which at least one place counts."""
 
     def as_values(self) -> dict[str, Any]:
         """Return the query's values."""
@@ -67,7 +71,7 @@ class CauseFilters:
 
 
 @dataclass(frozen=True, slots=True)
-class PlaceToPicture:
+class PlaceToPictureRow:
     """A place of a cause: its box on a page's picture."""
 
     key: str
@@ -94,42 +98,97 @@ async def places(connection: Connection, sweep_id: int) -> list[Place]:
 
 async def census(connection: Connection, sweep_id: int) -> dict[str, int]:
     """Return how many elements of each build with findings the sweep's pages have."""
-    return {one.structure: one.count for one in await rows(connection, _QUERIES["census"], _Counted, sweep_id=sweep_id)}
+    return {
+        one.structure: one.count
+        for one in await rows(connection, _QUERIES["census"], _Counted, sweep_id=sweep_id)
+    }
 
 
 async def known_by_template(connection: Connection, sweep_id: int | None) -> frozenset[str]:
     """Return the keys of a sweep's causes that a template prints."""
-    return frozenset(one.key for one in await rows(connection, _QUERIES["known_by_template"], _Key, sweep_id=sweep_id))
+    return frozenset(
+        one.key
+        for one in await rows(connection, _QUERIES["known_by_template"], _Key, sweep_id=sweep_id)
+    )
 
 
-async def keep_causes(connection: Connection, sweep: Sweep, causes: Sequence[Cause]) -> None:
+async def keep_causes(connection: Connection, sweep: SweepRow, causes: Sequence[Cause]) -> None:
     """Keep a sweep's causes, which of its findings have which, and which findings came back."""
     await run(connection, _QUERIES["clear"], sweep_id=sweep.id)
     findings = [finding for cause in causes for finding in cause.places]
     keys = [cause.key for cause in causes for _ in cause.places]
     await run(connection, _QUERIES["assign"], findings=findings, causes=keys)
-    columns = {name: [getattr(cause, name) for cause in causes] for name in ("by_template", "pages", "best")}
-    columns |= {f"{name}s": [getattr(cause, name) for cause in causes] for name in ("key", "check", "weight", "region")}
+    columns = {
+        name: [getattr(cause, name) for cause in causes]
+        for name in ("by_template", "pages", "best")
+    }
+    columns |= {
+        f"{name}s": [getattr(cause, name) for cause in causes]
+        for name in ("key", "check", "weight", "zone")
+    }
     columns["places"] = [len(cause.places) for cause in causes]
-    await run(connection, _QUERIES["add"], sweep_id=sweep.id, site_id=sweep.site_id, edition=sweep.edition, **columns)
-    await run(connection, _QUERIES["mark_returned"], sweep_id=sweep.id, base_id=sweep.base_id, edition=sweep.edition)
+    await run(
+        connection,
+        _QUERIES["add"],
+        sweep_id=sweep.id,
+        site_id=sweep.site_id,
+        environment=sweep.environment,
+        **columns,
+    )
+    await run(
+        connection,
+        _QUERIES["mark_reopened"],
+        sweep_id=sweep.id,
+        base_id=sweep.base_id,
+        environment=sweep.environment,
+    )
 
 
-async def places_to_picture(connection: Connection, sweep_id: int) -> list[PlaceToPicture]:
+async def places_to_picture(connection: Connection, sweep_id: int) -> list[PlaceToPictureRow]:
     """Return up to three places of each of the causes of widest reach, page by page."""
-    return await rows(connection, _QUERIES["to_picture"], PlaceToPicture, sweep_id=sweep_id, most=_MOST_PICTURED)
+    return await rows(
+        connection,
+        _QUERIES["to_picture"],
+        PlaceToPictureRow,
+        sweep_id=sweep_id,
+        most=_MOST_PICTURED,
+    )
 
 
-async def keep_picture(connection: Connection, sweep_id: int, place: PlaceToPicture, picture: str) -> None:
+async def keep_picture(
+    connection: Connection, sweep_id: int, place: PlaceToPictureRow, picture: str
+) -> None:
     """Keep which evidence shows a place of a cause."""
-    await run(connection, _QUERIES["keep_picture"], sweep_id=sweep_id, key=place.key, finding=place.finding, picture=picture)
+    await run(
+        connection,
+        _QUERIES["keep_picture"],
+        sweep_id=sweep_id,
+        key=place.key,
+        finding=place.finding,
+        picture=picture,
+    )
 
 
 async def causes_of(
-    connection: Connection, sweep_id: int, filters: CauseFilters, *, sort: str = "reach", after: tuple[int, int] = _START, limit: int
-) -> list[CauseRow]:  # fmt: skip
-    """Return a sweep's causes that the filters let through, sorted by ``reach``, ``weight`` or ``newest``, those after a rank and position."""
-    values = {"sweep_id": sweep_id, "sort": sort, "after_rank": after[0], "after": after[1], "limit": limit, "key": None}
+    connection: Connection,
+    sweep_id: int,
+    filters: CauseFilters,
+    *,
+    sort: str = "reach",
+    after: tuple[int, int] | None = None,
+    limit: int,
+) -> list[CauseRow]:
+    """Return a sweep's causes that the filters let through, sorted by ``reach``, ``weight`` or
+    ``newest``, those after a rank and position."""
+    rank, position = after or _START
+    values = {
+        "sweep_id": sweep_id,
+        "sort": sort,
+        "after_rank": rank,
+        "after": position,
+        "limit": limit,
+        "key": None,
+    }
     return await rows(connection, _QUERIES["of_sweep"], CauseRow, **values, **filters.as_values())
 
 
@@ -140,5 +199,14 @@ async def count_causes(connection: Connection, sweep_id: int, filters: CauseFilt
 
 async def cause_by_key(connection: Connection, sweep_id: int, key: str) -> CauseRow | None:
     """Return a cause of a sweep, or None."""
-    values = {"sweep_id": sweep_id, "sort": "reach", "after_rank": _START[0], "after": _START[1], "limit": 1, "key": key}
-    return await row_or_none(connection, _QUERIES["of_sweep"], CauseRow, **values, **CauseFilters().as_values())
+    values = {
+        "sweep_id": sweep_id,
+        "sort": "reach",
+        "after_rank": _START[0],
+        "after": _START[1],
+        "limit": 1,
+        "key": key,
+    }
+    return await row_or_none(
+        connection, _QUERIES["of_sweep"], CauseRow, **values, **CauseFilters().as_values()
+    )

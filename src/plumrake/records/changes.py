@@ -1,4 +1,4 @@
-"""What changed between two sweeps: findings new, still there, gone, returned; pages; causes."""
+"""What changed between two sweeps: findings new, still there, gone, came back; pages; causes."""
 
 from __future__ import annotations
 
@@ -8,12 +8,13 @@ from plumrake.records.queries import Connection, load, rows
 from plumrake.records.sweeps import FindingRow
 
 _QUERIES = load("changes")
-KINDS: tuple[str, ...] = ("new", "still", "gone", "returned")
+KINDS: tuple[str, ...] = ("new", "still", "gone", "reopened")
 
 
 @dataclass(frozen=True, slots=True)
-class ChangeFigure:
-    """How many findings of a weight (``doubtful``: of those to look at) are of one kind of change."""
+class ChangeFigureRow:
+    """How many findings of a weight (``doubtful``: of those to look at) are of one kind of
+    change."""
 
     kind: str
     weight: str
@@ -21,7 +22,7 @@ class ChangeFigure:
 
 
 @dataclass(frozen=True, slots=True)
-class PageChange:
+class PageChangeRow:
     """A page that ``appeared``, ``vanished``, became ``readable`` or ``unreadable``."""
 
     path: str
@@ -29,8 +30,9 @@ class PageChange:
 
 
 @dataclass(frozen=True, slots=True)
-class CauseChange:
-    """A cause that is ``new``, ``gone``, ``wider`` or ``narrower``, with its places and pages before and now."""
+class CauseChangeRow:
+    """A cause that is ``new``, ``gone``, ``wider`` or ``narrower``, with its places and pages
+    before and now."""
 
     key: str
     check: str
@@ -43,24 +45,40 @@ class CauseChange:
     kind: str
 
 
-async def figures(connection: Connection, sweep: int, base: int) -> list[ChangeFigure]:
+async def figures(connection: Connection, sweep: int, base: int) -> list[ChangeFigureRow]:
     """Return the figures of all findings on pages that both sweeps could read."""
-    return await rows(connection, _QUERIES["figures"], ChangeFigure, sweep=sweep, base=base)
+    return await rows(connection, _QUERIES["figures"], ChangeFigureRow, sweep=sweep, base=base)
 
 
 async def findings(
-    connection: Connection, sweep: int, base: int, kind: str, *, cause: str | None, path: str | None, after: int, limit: int
+    connection: Connection,
+    sweep: int,
+    base: int,
+    kind: str,
+    *,
+    cause: str | None,
+    path: str | None,
+    after: int,
+    limit: int,
 ) -> list[FindingRow]:
     """Return the findings of one of ``KINDS``, those after an ordinal."""
-    values = {"sweep": sweep, "base": base, "kind": kind, "cause": cause, "path": path, "after": after, "limit": limit}
+    values = {
+        "sweep": sweep,
+        "base": base,
+        "kind": kind,
+        "cause": cause,
+        "path": path,
+        "after": after,
+        "limit": limit,
+    }
     return await rows(connection, _QUERIES["findings"], FindingRow, **values)
 
 
-async def pages(connection: Connection, sweep: int, base: int) -> list[PageChange]:
+async def pages(connection: Connection, sweep: int, base: int) -> list[PageChangeRow]:
     """Return the pages that differ, up to ten thousand."""
-    return await rows(connection, _QUERIES["pages"], PageChange, sweep=sweep, base=base)
+    return await rows(connection, _QUERIES["pages"], PageChangeRow, sweep=sweep, base=base)
 
 
-async def causes(connection: Connection, sweep: int, base: int) -> list[CauseChange]:
+async def causes(connection: Connection, sweep: int, base: int) -> list[CauseChangeRow]:
     """Return the causes that differ, the widest reach first, up to a thousand."""
-    return await rows(connection, _QUERIES["causes"], CauseChange, sweep=sweep, base=base)
+    return await rows(connection, _QUERIES["causes"], CauseChangeRow, sweep=sweep, base=base)

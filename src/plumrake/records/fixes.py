@@ -2,29 +2,45 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Literal, LiteralString
 
 from psycopg.types.json import Jsonb
 
-from plumrake.records.queries import Connection, load, number, number_or_none, numbers, row_or_none, rows, run, with_fragment
-from plumrake.records.sweeps import Sweep
+from plumrake.core.fixes import FixState
+from plumrake.records.queries import (
+    Connection,
+    condition,
+    load,
+    number,
+    number_or_none,
+    numbers,
+    row_or_none,
+    rows,
+    run,
+    with_fragment,
+)
+from plumrake.records.sweeps import SweepRow
 
-_QUERIES = with_fragment(load("fixes"), "filters")
+_QUERIES = with_fragment(load("fixes"), "matching", condition)
 MOST_COUNTED = 10_000
 Sort = Literal["reach", "due", "change"]
-_BY: dict[Sort, LiteralString] = {"reach": _QUERIES["by_reach"], "due": _QUERIES["by_due"], "change": _QUERIES["by_change"]}
+_BY: dict[Sort, LiteralString] = {
+    "reach": _QUERIES["by_reach"],
+    "due": _QUERIES["by_due"],
+    "change": _QUERIES["by_change"],
+}
 
 
 @dataclass(frozen=True, slots=True)
-class Fix:
+class FixRow:
     """A fix as listed; without ``place_key`` it is of a cause, on whatever pages it shows."""
 
     id: int
     site: str
-    edition: str
+    environment: str
     cause: str
     page_id: int | None
     place_key: str | None
@@ -32,22 +48,23 @@ class Fix:
     weight: str
     rank: int
     says: str
-    region: str
+    zone: str
     by_template: bool
     path: str
     places: int
     pages: int
     state: str
+    reopened_after: str | None
     owner_id: int | None
     owner: str | None
-    crew_id: int | None
-    crew: str | None
+    group_id: int | None
+    group_name: str | None
     due_on: date | None
     proposal: dict[str, Any] | None
     links: list[str]
     finding_id: int | None
     proof_sweep: int | None
-    times_returned: int
+    times_reopened: int
     made_by: str | None
     made_at: datetime
     closed_at: datetime | None
@@ -56,23 +73,24 @@ class Fix:
     site_id: int
     late: bool
 
-    def key(self, sort: Sort) -> str:
-        """Return what the next part of a listing in this order comes after."""
+    def keys(self, sort: Sort) -> tuple[object, ...]:
+        """Return what the next piece of a listing in this order comes after."""
         if sort == "reach":
-            return f"{self.rank},{-self.pages},{self.id}"
+            return self.rank, -self.pages, self.id
         if sort == "due":
-            return f"{self.due_on or 'infinity'},{self.id}"
-        return f"{self.changed_at.isoformat()},{self.id}"
+            return self.due_on, self.id
+        return self.changed_at, self.id
 
 
 @dataclass(frozen=True, slots=True)
 class FixFilters:
-    """Which fixes of a site are wanted; None lets everything through. ``check`` may be an area, ``path`` is how a path begins."""
+    """Which fixes of a site are wanted; None lets everything through. ``check`` may be an area,
+    ``path`` is how a path begins."""
 
     states: list[str] | None = None
-    edition: str | None = None
+    environment: str | None = None
     owner_id: int | None = None
-    crew_id: int | None = None
+    group_id: int | None = None
     unowned: bool | None = None
     check: str | None = None
     weight: str | None = None
@@ -88,7 +106,7 @@ class FixFilters:
 
 
 @dataclass(frozen=True, slots=True)
-class FixEvent:
+class FixEventRow:
     """A move with who made it (a person, ``reading`` or ``clock``) and why."""
 
     id: int
@@ -105,7 +123,7 @@ class FixEvent:
 
 
 @dataclass(frozen=True, slots=True)
-class SiteEvent(FixEvent):
+class SiteEventRow(FixEventRow):
     """A move with the fix that it belongs to."""
 
     says: str
@@ -113,7 +131,7 @@ class SiteEvent(FixEvent):
 
 
 @dataclass(frozen=True, slots=True)
-class FixPlace:
+class FixPlaceRow:
     """A place of a fix, whether it was still faulty when last read, and its newest finding."""
 
     page_id: int
@@ -126,8 +144,9 @@ class FixPlace:
 
 
 @dataclass(frozen=True, slots=True)
-class Sight:
-    """What a sweep saw of a fix: places still faulty with the first of them, pages read, gone, and not read; and how its proof stands.
+class ProofCountRow:
+    """What a sweep saw of a fix: places still faulty with the first of them, pages read, gone, and
+    not read; and how its proof stands.
 
     A page that was read without the evidence that the fix's check needs is not read in this sense.
     """
@@ -146,7 +165,7 @@ class Sight:
 
 
 @dataclass(frozen=True, slots=True)
-class CausePages:
+class CausePagesRow:
     """A cause of a sweep with the pages that it shows on."""
 
     key: str
@@ -156,16 +175,17 @@ class CausePages:
 
 
 @dataclass(frozen=True, slots=True)
-class Load:
-    """What one owner (a person, a group, or nobody) has, and how long a fix took from making to proof."""
+class OwnerLoadRow:
+    """What one owner (a person, a group, or nobody) has, and how long a fix took from making to
+    proof."""
 
     owner_id: int | None
-    crew_id: int | None
+    group_id: int | None
     owner: str
     open: int
     in_hand: int
     handed_in: int
-    returned: int
+    reopened: int
     proven: int
     waived: int
     late: int
@@ -173,7 +193,7 @@ class Load:
 
 
 @dataclass(frozen=True, slots=True)
-class StateCount:
+class StateCountRow:
     """How many fixes are in a state."""
 
     state: str
@@ -185,7 +205,7 @@ class Owner:
     """Who answers: a person, a group, or nobody."""
 
     person_id: int | None = None
-    crew_id: int | None = None
+    group_id: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,22 +219,49 @@ class _Path:
 
 
 async def add_of_cause(
-    connection: Connection, sweep_id: int, cause: str, owner: Owner, due_on: date | None, made_by: int | None
+    connection: Connection,
+    sweep_id: int,
+    cause: str,
+    owner: Owner,
+    due_on: date | None,
+    made_by: int | None,
 ) -> int | None:
-    """Make a fix of a cause of a sweep; None where there is one in the edition, or no such cause."""
-    values = {"owner_id": owner.person_id, "crew_id": owner.crew_id, "due_on": due_on, "made_by": made_by}
-    return await _added(connection, _QUERIES["add_of_cause"], sweep_id, sweep_id=sweep_id, cause=cause, **values)
+    """Make a fix of a cause of a sweep; None where there is one in the environment, or no such
+    cause."""
+    values = {
+        "owner_id": owner.person_id,
+        "group_id": owner.group_id,
+        "due_on": due_on,
+        "made_by": made_by,
+    }
+    return await _added(
+        connection, _QUERIES["add_of_cause"], sweep_id, sweep_id=sweep_id, cause=cause, **values
+    )
 
 
 async def add_of_finding(
-    connection: Connection, sweep_id: int, finding_id: int, owner: Owner, due_on: date | None, made_by: int | None
+    connection: Connection,
+    sweep_id: int,
+    finding_id: int,
+    owner: Owner,
+    due_on: date | None,
+    made_by: int | None,
 ) -> int | None:
     """Make a fix of one place; None where it has one."""
-    values = {"owner_id": owner.person_id, "crew_id": owner.crew_id, "due_on": due_on, "made_by": made_by}
-    return await _added(connection, _QUERIES["add_of_finding"], sweep_id, finding_id=finding_id, **values)
+    values = {
+        "owner_id": owner.person_id,
+        "group_id": owner.group_id,
+        "due_on": due_on,
+        "made_by": made_by,
+    }
+    return await _added(
+        connection, _QUERIES["add_of_finding"], sweep_id, finding_id=finding_id, **values
+    )
 
 
-async def _added(connection: Connection, query: LiteralString, of_sweep: int, **values: Any) -> int | None:
+async def _added(
+    connection: Connection, query: LiteralString, of_sweep: int, **values: Any
+) -> int | None:
     added = await number_or_none(connection, query, **values)
     if added is None:
         return None
@@ -222,38 +269,58 @@ async def _added(connection: Connection, query: LiteralString, of_sweep: int, **
     return added
 
 
-async def known_of_causes(connection: Connection, site_id: int, edition: str, causes: Sequence[str]) -> dict[str, Fix]:
-    """Return the fixes that causes of an edition have, by cause."""
-    found = await rows(connection, _QUERIES["known_of_causes"], Fix, site_id=site_id, edition=edition, causes=list(causes))
+async def known_of_causes(
+    connection: Connection, site_id: int, environment: str, causes: Sequence[str]
+) -> dict[str, FixRow]:
+    """Return the fixes that causes of an environment have, by cause."""
+    found = await rows(
+        connection,
+        _QUERIES["known_of_causes"],
+        FixRow,
+        site_id=site_id,
+        environment=environment,
+        causes=list(causes),
+    )
     return {one_fix.cause: one_fix for one_fix in found}
 
 
-async def fix_of_finding(connection: Connection, finding_id: int) -> Fix | None:
+async def fix_of_finding(connection: Connection, finding_id: int) -> FixRow | None:
     """Return the fix of a finding's place, else that of its cause, or None."""
-    return await row_or_none(connection, _QUERIES["known_of_finding"], Fix, finding_id=finding_id)
+    return await row_or_none(
+        connection, _QUERIES["known_of_finding"], FixRow, finding_id=finding_id
+    )
 
 
-async def cause_pages(connection: Connection, sweep_id: int, causes: Sequence[str]) -> list[CausePages]:
+async def cause_pages(
+    connection: Connection, sweep_id: int, causes: Sequence[str]
+) -> list[CausePagesRow]:
     """Return causes of a sweep with the pages that they show on."""
-    return await rows(connection, _QUERIES["cause_pages"], CausePages, sweep_id=sweep_id, causes=list(causes))
+    return await rows(
+        connection, _QUERIES["cause_pages"], CausePagesRow, sweep_id=sweep_id, causes=list(causes)
+    )
 
 
 async def new_causes(connection: Connection, sweep_id: int, weights: Sequence[str]) -> list[str]:
     """Return the keys of a sweep's causes of these weights that have no fix yet."""
-    return [found.key for found in await rows(connection, _QUERIES["new_causes"], _Key, sweep_id=sweep_id, weights=list(weights))]
+    return [
+        found.key
+        for found in await rows(
+            connection, _QUERIES["new_causes"], _Key, sweep_id=sweep_id, weights=list(weights)
+        )
+    ]
 
 
-async def fix_by_id(connection: Connection, fix_id: int) -> Fix | None:
+async def fix_by_id(connection: Connection, fix_id: int) -> FixRow | None:
     """Return a fix, or None."""
-    return await row_or_none(connection, _QUERIES["by_id"], Fix, id=fix_id)
+    return await row_or_none(connection, _QUERIES["by_id"], FixRow, id=fix_id)
 
 
-async def fixes_by_ids(connection: Connection, ids: Sequence[int]) -> list[Fix]:
+async def fixes_by_ids(connection: Connection, ids: Sequence[int]) -> list[FixRow]:
     """Return those of the fixes that are there."""
-    return await rows(connection, _QUERIES["by_ids"], Fix, ids=list(ids))
+    return await rows(connection, _QUERIES["by_ids"], FixRow, ids=list(ids))
 
 
-async def lock_fix(connection: Connection, fix_id: int) -> Fix | None:
+async def lock_fix(connection: Connection, fix_id: int) -> FixRow | None:
     """Return a fix and hold it against other transactions until this one ends."""
     held = await number_or_none(connection, _QUERIES["lock"], id=fix_id)
     return await fix_by_id(connection, fix_id) if held is not None else None
@@ -261,7 +328,7 @@ async def lock_fix(connection: Connection, fix_id: int) -> Fix | None:
 
 async def change_fix(
     connection: Connection,
-    fix: Fix,
+    fix: FixRow,
     *,
     state: str,
     owner: Owner,
@@ -270,13 +337,31 @@ async def change_fix(
     links: Sequence[str],
 ) -> None:
     """Keep what a move makes of a fix that the caller holds."""
-    values = {"state": state, "owner_id": owner.person_id, "crew_id": owner.crew_id, "due_on": due_on, "links": list(links)}
-    await run(connection, _QUERIES["change"], id=fix.id, proposal=Jsonb(proposal) if proposal is not None else None, **values)
+    values = {
+        "state": state,
+        "owner_id": owner.person_id,
+        "group_id": owner.group_id,
+        "due_on": due_on,
+        "links": list(links),
+        "reopened": FixState.REOPENED.value,
+    }
+    await run(
+        connection,
+        _QUERIES["change"],
+        id=fix.id,
+        proposal=Jsonb(proposal) if proposal is not None else None,
+        **values,
+    )
 
 
-async def set_proof(connection: Connection, fix_id: int, sweep_id: int, *, sample: int | None, rest: bool) -> None:
-    """Keep which sweep is to prove a fix, which one read a ``sample`` before it, and whether a ``rest`` is to be read after it."""
-    await run(connection, _QUERIES["set_proof"], id=fix_id, sweep_id=sweep_id, sample=sample, rest=rest)
+async def set_proof(
+    connection: Connection, fix_id: int, sweep_id: int, *, sample: int | None, rest: bool
+) -> None:
+    """Keep which sweep is to prove a fix, which one read a ``sample`` before it, and whether a
+    ``rest`` is to be read after it."""
+    await run(
+        connection, _QUERIES["set_proof"], id=fix_id, sweep_id=sweep_id, sample=sample, rest=rest
+    )
 
 
 async def add_event(
@@ -292,77 +377,161 @@ async def add_event(
     data: Mapping[str, Any],
 ) -> int:
     """Keep a move; return its number."""
-    values = {"fix_id": fix_id, "move": move, "before": before, "after": after, "by_id": by_id, "actor": actor, "why": why}
+    values = {
+        "fix_id": fix_id,
+        "move": move,
+        "before": before,
+        "after": after,
+        "by_id": by_id,
+        "actor": actor,
+        "why": why,
+    }
     return await number(connection, _QUERIES["add_event"], data=Jsonb(dict(data)), **values)
 
 
-async def events_of(connection: Connection, fix_id: int) -> list[FixEvent]:
+async def events_of(connection: Connection, fix_id: int) -> list[FixEventRow]:
     """Return what happened to a fix, the oldest first."""
-    return await rows(connection, _QUERIES["events"], FixEvent, fix_id=fix_id)
+    return await rows(connection, _QUERIES["events"], FixEventRow, fix_id=fix_id)
 
 
 async def site_events(
-    connection: Connection, site_id: int, *, cause: str | None, path: str | None, by_id: int | None, before: int | None, limit: int
-) -> list[SiteEvent]:
-    """Return what happened to a site's fixes, the newest first: all, or those of a cause, a page, a person."""
+    connection: Connection,
+    site_id: int,
+    *,
+    cause: str | None,
+    path: str | None,
+    by_id: int | None,
+    before: int | None,
+    limit: int,
+) -> list[SiteEventRow]:
+    """Return what happened to a site's fixes, the newest first: all, or those of a cause, a page, a
+    person."""
     values = {"cause": cause, "path": path, "by_id": by_id, "before": before, "limit": limit}
-    return await rows(connection, _QUERIES["site_events"], SiteEvent, site_id=site_id, **values)
+    return await rows(connection, _QUERIES["site_events"], SiteEventRow, site_id=site_id, **values)
 
 
-async def places_of(connection: Connection, fix_id: int, *, after: tuple[str, str], limit: int) -> list[FixPlace]:
+async def places_of(
+    connection: Connection, fix_id: int, *, after: tuple[str, str], limit: int
+) -> list[FixPlaceRow]:
     """Return a fix's places by path, those after one."""
-    return await rows(connection, _QUERIES["places"], FixPlace, fix_id=fix_id, after_path=after[0], after_key=after[1], limit=limit)
+    return await rows(
+        connection,
+        _QUERIES["places"],
+        FixPlaceRow,
+        fix_id=fix_id,
+        after_path=after[0],
+        after_key=after[1],
+        limit=limit,
+    )
 
 
 async def pages_of(connection: Connection, fix_id: int, done: int | None = None) -> list[str]:
     """Return the paths that a fix has places on, less those that the sweep ``done`` has read."""
-    return [found.path for found in await rows(connection, _QUERIES["pages_of"], _Path, fix_id=fix_id, done=done)]
+    return [
+        found.path
+        for found in await rows(connection, _QUERIES["pages_of"], _Path, fix_id=fix_id, done=done)
+    ]
 
 
-async def sights(connection: Connection, sweep: Sweep, *, fix_id: int | None = None, earlier: int | None = None) -> list[Sight]:
-    """Return what a sweep (with an ``earlier`` one that read a sample) saw of the edition's fixes that have a page in it."""
-    values = {"sweep_id": sweep.id, "site_id": sweep.site_id, "edition": sweep.edition, "fix_id": fix_id, "earlier": earlier}
-    return await rows(connection, _QUERIES["seen"], Sight, **values)
+async def sights(
+    connection: Connection,
+    sweep: SweepRow,
+    *,
+    fix_id: int | None = None,
+    earlier: int | None = None,
+    gone_statuses: Iterable[int],
+) -> list[ProofCountRow]:
+    """Return what a sweep (with an ``earlier`` one that read a sample) saw of the environment's
+    fixes that have a page in it; ``gone_statuses`` are the HTTP statuses of pages that are no
+    more."""
+    values = {
+        "sweep_id": sweep.id,
+        "site_id": sweep.site_id,
+        "environment": sweep.environment,
+        "fix_id": fix_id,
+        "earlier": earlier,
+        "gone_statuses": list(gone_statuses),
+    }
+    return await rows(connection, _QUERIES["seen"], ProofCountRow, **values)
 
 
-async def mark_places(connection: Connection, sweep: Sweep, tested: Sequence[str]) -> None:
-    """Keep which places of the edition's fixes a sweep still shows, of those whose check it ``tested``."""
-    await run(connection, _QUERIES["mark_places"], sweep_id=sweep.id, site_id=sweep.site_id, edition=sweep.edition, tested=list(tested))
+async def mark_places(connection: Connection, sweep: SweepRow, tested: Sequence[str]) -> None:
+    """Keep which places of the environment's fixes a sweep still shows, of those whose check it
+    ``tested``."""
+    await run(
+        connection,
+        _QUERIES["mark_places"],
+        sweep_id=sweep.id,
+        site_id=sweep.site_id,
+        environment=sweep.environment,
+        tested=list(tested),
+    )
 
 
-async def refresh(connection: Connection, sweep: Sweep) -> None:
-    """Bring reach and words of the edition's fixes up to date with a sweep of all pages."""
-    await run(connection, _QUERIES["refresh"], sweep_id=sweep.id, site_id=sweep.site_id, edition=sweep.edition)
+async def refresh(connection: Connection, sweep: SweepRow) -> None:
+    """Bring reach and words of the environment's fixes up to date with a sweep of all pages."""
+    await run(
+        connection,
+        _QUERIES["refresh"],
+        sweep_id=sweep.id,
+        site_id=sweep.site_id,
+        environment=sweep.environment,
+    )
 
 
 async def list_fixes(
-    connection: Connection, site_id: int, filters: FixFilters, *, sort: Sort, after: Sequence[str] | None, limit: int
-) -> list[Fix]:
-    """Return a site's fixes that the filters let through, in an order, those after a key."""
-    values = {"site_id": site_id, "after": list(after) if after is not None else None, "limit": limit, **filters.as_values()}
-    return await rows(connection, _BY[sort], Fix, **values)
+    connection: Connection,
+    site_id: int,
+    filters: FixFilters,
+    *,
+    sort: Sort,
+    after: Sequence[object] | None,
+    limit: int,
+) -> list[FixRow]:
+    """Return a site's fixes that the filters let through, in an order, those after ``keys``."""
+    values = {
+        "site_id": site_id,
+        "after": [_written(key) for key in after] if after is not None else None,
+        "limit": limit,
+        **filters.as_values(),
+    }
+    return await rows(connection, _BY[sort], FixRow, **values)
+
+
+def _written(key: object) -> str:
+    """Return a key as PostgreSQL reads it; fixes without a day come after all others."""
+    return "infinity" if key is None else str(key)
 
 
 async def count_fixes(connection: Connection, site_id: int, filters: FixFilters) -> int:
     """Return how many fixes the filters let through, at most ``MOST_COUNTED``."""
-    return await number(connection, _QUERIES["count"], site_id=site_id, most=MOST_COUNTED, **filters.as_values())
+    return await number(
+        connection, _QUERIES["count"], site_id=site_id, most=MOST_COUNTED, **filters.as_values()
+    )
 
 
-async def fixes_of_person(connection: Connection, person_id: int, site_id: int | None, limit: int) -> list[Fix]:
+async def fixes_of_person(
+    connection: Connection, person_id: int, site_id: int | None, limit: int
+) -> list[FixRow]:
     """Return the live fixes that somebody has in front of them, own and of their groups."""
-    return await rows(connection, _QUERIES["of_person"], Fix, person_id=person_id, site_id=site_id, limit=limit)
+    return await rows(
+        connection, _QUERIES["of_person"], FixRow, person_id=person_id, site_id=site_id, limit=limit
+    )
 
 
-async def crews_of(connection: Connection, person_id: int) -> frozenset[int]:
+async def groups_of(connection: Connection, person_id: int) -> frozenset[int]:
     """Return the numbers of the groups that somebody is in."""
-    return frozenset(await numbers(connection, _QUERIES["crews_of"], person_id=person_id))
+    return frozenset(await numbers(connection, _QUERIES["groups_of"], person_id=person_id))
 
 
-async def load_of(connection: Connection, site_id: int) -> list[Load]:
+async def load_of(connection: Connection, site_id: int) -> list[OwnerLoadRow]:
     """Return what each owner of a site's fixes has."""
-    return await rows(connection, _QUERIES["load"], Load, site_id=site_id)
+    return await rows(connection, _QUERIES["load"], OwnerLoadRow, site_id=site_id)
 
 
 async def sums(connection: Connection, site_id: int) -> dict[str, int]:
     """Return how many fixes of a site are in each state."""
-    return {found.state: found.count for found in await rows(connection, _QUERIES["sums"], StateCount, site_id=site_id)}
+    return {
+        found.state: found.count
+        for found in await rows(connection, _QUERIES["sums"], StateCountRow, site_id=site_id)
+    }

@@ -1,4 +1,5 @@
-"""Clearances and releases: what was asked of the gate, what it answered, who overruled, and what was published on it."""
+"""Clearances and releases: what was asked of the gate, what it answered, who overruled, and what
+was published on it."""
 
 from __future__ import annotations
 
@@ -9,7 +10,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from plumrake.core.gate import Known, WaiverInForce
+from plumrake.core.gate import LiveFinding, WaiverInForce
 from plumrake.records.queries import Connection, load, number, one, row_or_none, rows, run
 
 _QUERIES = load("gate")
@@ -17,11 +18,12 @@ _QUERIES = load("gate")
 
 @dataclass(frozen=True, slots=True)
 class NewClearance:
-    """What it takes to ask: which page, in what way, through which lens; ``content`` where the HTML was given."""
+    """What it takes to ask: which page, in what given_as, through which lens; ``content`` where the
+    HTML was given."""
 
     site_id: int
     path: str
-    way: str
+    given_as: str
     address: str
     lens: str
     asked_by: int
@@ -33,7 +35,7 @@ class NewClearance:
 
 
 @dataclass(frozen=True, slots=True)
-class Clearance:
+class ClearanceRow:
     """A clearance as kept; ``judged`` are findings with ``origin``, ``standing`` and ``waiver``."""
 
     id: int
@@ -42,7 +44,7 @@ class Clearance:
     site_name: str
     release_id: int | None
     path: str
-    way: str
+    given_as: str
     address: str
     lens: str
     frame: str | None
@@ -100,8 +102,9 @@ class ReleaseRow:
 
 
 @dataclass(frozen=True, slots=True)
-class LiveReading:
-    """A reading of a live page, with the hash of its content and the fingerprints of what it drew in."""
+class LiveReadingRow:
+    """A reading of a live page, with the hash of its content and the fingerprints of what it drew
+    in."""
 
     id: int
     content_hash: str | None
@@ -120,7 +123,9 @@ class _Secret:
 
 async def add_clearance(connection: Connection, new: NewClearance) -> int:
     """Keep what is asked; return its number."""
-    return await number(connection, _QUERIES["add"], **{name: getattr(new, name) for name in NewClearance.__slots__})
+    return await number(
+        connection, _QUERIES["add"], **{name: getattr(new, name) for name in NewClearance.__slots__}
+    )
 
 
 async def count_waiting(connection: Connection) -> int:
@@ -128,9 +133,9 @@ async def count_waiting(connection: Connection) -> int:
     return await number(connection, _QUERIES["count_waiting"])
 
 
-async def clearance_by_id(connection: Connection, clearance_id: int) -> Clearance | None:
+async def clearance_by_id(connection: Connection, clearance_id: int) -> ClearanceRow | None:
     """Return a clearance, or None."""
-    return await row_or_none(connection, _QUERIES["by_id"], Clearance, id=clearance_id)
+    return await row_or_none(connection, _QUERIES["by_id"], ClearanceRow, id=clearance_id)
 
 
 async def content_of(connection: Connection, clearance_id: int) -> bytes | None:
@@ -148,7 +153,10 @@ async def keep_answer(connection: Connection, clearance_id: int, answer: NewAnsw
 
 async def overrule(connection: Connection, clearance_id: int, person_id: int, why: str) -> bool:
     """Overrule a held clearance; False where it does not hold, or was overruled already."""
-    return await run(connection, _QUERIES["overrule"], id=clearance_id, person_id=person_id, why=why) == 1
+    return (
+        await run(connection, _QUERIES["overrule"], id=clearance_id, person_id=person_id, why=why)
+        == 1
+    )
 
 
 async def use(connection: Connection, clearance_id: int) -> bool:
@@ -157,22 +165,38 @@ async def use(connection: Connection, clearance_id: int) -> bool:
 
 
 async def clearances(
-    connection: Connection, site_id: int, *, before: int | None, limit: int, decision: str | None = None, path: str | None = None,
-    release_id: int | None = None, overruled: bool | None = None,
-) -> list[Clearance]:  # fmt: skip
+    connection: Connection,
+    site_id: int,
+    *,
+    before: int | None,
+    limit: int,
+    decision: str | None = None,
+    path: str | None = None,
+    release_id: int | None = None,
+    overruled: bool | None = None,
+) -> list[ClearanceRow]:
     """Return a site's clearances, the newest first."""
-    values = {"before": before, "limit": limit, "decision": decision, "path": path, "release_id": release_id, "overruled": overruled}
-    return await rows(connection, _QUERIES["of_site"], Clearance, site_id=site_id, **values)
+    values = {
+        "before": before,
+        "limit": limit,
+        "decision": decision,
+        "path": path,
+        "release_id": release_id,
+        "overruled": overruled,
+    }
+    return await rows(connection, _QUERIES["of_site"], ClearanceRow, site_id=site_id, **values)
 
 
-async def clearances_since(connection: Connection, site_id: int, days: int) -> list[Clearance]:
+async def clearances_since(connection: Connection, site_id: int, days: int) -> list[ClearanceRow]:
     """Return the answered clearances of the last days."""
-    return await rows(connection, _QUERIES["since"], Clearance, site_id=site_id, days=days)
+    return await rows(connection, _QUERIES["since"], ClearanceRow, site_id=site_id, days=days)
 
 
 async def add_release(connection: Connection, site_id: int, name: str, asked_by: int) -> int:
     """Keep a new release; return its number."""
-    return await number(connection, _QUERIES["add_release"], site_id=site_id, name=name, asked_by=asked_by)
+    return await number(
+        connection, _QUERIES["add_release"], site_id=site_id, name=name, asked_by=asked_by
+    )
 
 
 async def release_by_id(connection: Connection, release_id: int) -> ReleaseRow | None:
@@ -181,28 +205,39 @@ async def release_by_id(connection: Connection, release_id: int) -> ReleaseRow |
 
 
 async def end_release(connection: Connection, release_id: int) -> bool:
-    """Mark a release as answered where no page of it waits; tell whether it just was."""
+    """Mark a release as answered where no page of it waits; tell whether it just was. Of several
+    who answer its last pages at the same time, one is told so."""
+    await number(connection, _QUERIES["lock_release"], id=release_id)
     return await run(connection, _QUERIES["end_release"], id=release_id) == 1
 
 
-async def of_release(connection: Connection, release_id: int) -> list[Clearance]:
+async def of_release(connection: Connection, release_id: int) -> list[ClearanceRow]:
     """Return the clearances of a release by path."""
-    return await rows(connection, _QUERIES["of_release"], Clearance, id=release_id)
+    return await rows(connection, _QUERIES["of_release"], ClearanceRow, id=release_id)
 
 
-async def live_reading(connection: Connection, site_id: int, path: str, ground: str) -> LiveReading | None:
+async def live_reading(
+    connection: Connection, site_id: int, path: str, ground: str
+) -> LiveReadingRow | None:
     """Return the newest reading of a live page on the same ground, or None."""
-    return await row_or_none(connection, _QUERIES["live_reading"], LiveReading, site_id=site_id, path=path, ground=ground)
+    return await row_or_none(
+        connection,
+        _QUERIES["live_reading"],
+        LiveReadingRow,
+        site_id=site_id,
+        path=path,
+        ground=ground,
+    )
 
 
-async def live_findings(connection: Connection, reading_id: int) -> list[Known]:
+async def live_findings(connection: Connection, reading_id: int) -> list[LiveFinding]:
     """Return what was found in a reading."""
-    return await rows(connection, _QUERIES["live_findings"], Known, reading_id=reading_id)
+    return await rows(connection, _QUERIES["live_findings"], LiveFinding, reading_id=reading_id)
 
 
-async def answers_at(connection: Connection, site_id: int, path: str) -> list[Known]:
+async def answers_at(connection: Connection, site_id: int, path: str) -> list[LiveFinding]:
     """Return what people answered at a page."""
-    return await rows(connection, _QUERIES["answers"], Known, site_id=site_id, path=path)
+    return await rows(connection, _QUERIES["answers"], LiveFinding, site_id=site_id, path=path)
 
 
 async def waivers_in_force(connection: Connection, site_id: int) -> list[WaiverInForce]:
@@ -212,4 +247,6 @@ async def waivers_in_force(connection: Connection, site_id: int) -> list[WaiverI
 
 async def secret(connection: Connection, name: str, fresh: bytes) -> bytes:
     """Return the service's own key of a name; ``fresh`` becomes it where there is none."""
-    return bytes((await one(connection, _QUERIES["secret"], _Secret, name=name, fresh=fresh)).secret)
+    return bytes(
+        (await one(connection, _QUERIES["secret"], _Secret, name=name, fresh=fresh)).secret
+    )

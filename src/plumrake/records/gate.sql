@@ -1,89 +1,176 @@
 -- name: add
 -- A content that waits for its answer.
-INSERT INTO clearance (site_id, release_id, path, way, address, lens, frame, slot, content, content_hash, asked_by)
-VALUES (%(site_id)s, %(release_id)s, %(path)s, %(way)s, %(address)s, %(lens)s, %(frame)s, %(slot)s, %(content)s, %(content_hash)s, %(asked_by)s)
-RETURNING id
+INSERT INTO clearance (
+    site_id, release_id, path, given_as, address, lens, frame, slot, content, content_hash, asked_by
+)
+VALUES (
+    %(site_id)s,
+    %(release_id)s,
+    %(path)s,
+    %(given_as)s,
+    %(address)s,
+    %(lens)s,
+    %(frame)s,
+    %(slot)s,
+    %(content)s,
+    %(content_hash)s,
+    %(asked_by)s
+)
+RETURNING id;
 
 -- name: count_waiting
 -- How many contents wait for their answer, of all sites; those that wait for hours are lost.
-SELECT count(*)::int AS count FROM clearance WHERE state = 'waiting' AND asked_at > now() - interval '1 hour'
+SELECT count(*)::int AS count
+FROM clearance
+WHERE state = 'waiting' AND asked_at > now() - interval '1 hour';
 
 -- name: by_id
 -- One clearance.
-SELECT * FROM clearance_row WHERE id = %(id)s
+SELECT * FROM clearance_row
+WHERE id = %(id)s;
 
 -- name: content
 -- What is to be read for a clearance; nothing once it is answered.
-SELECT content FROM clearance WHERE id = %(id)s AND state = 'waiting'
+SELECT content FROM clearance
+WHERE id = %(id)s AND state = 'waiting';
 
 -- name: answer
 -- The answer; the content itself is forgotten with it.
-UPDATE clearance SET state = 'answered', decision = %(decision)s, reason = %(reason)s, title = %(title)s, problem_code = %(problem_code)s, judged = %(judged)s,
-    live_count = %(live_count)s, untested = %(untested)s, picture = %(picture)s, seconds = %(seconds)s, content_hash = COALESCE(%(content_hash)s, content_hash),
+UPDATE clearance SET
+    state = 'answered',
+    decision = %(decision)s,
+    reason = %(reason)s,
+    title = %(title)s,
+    problem_code = %(problem_code)s,
+    judged = %(judged)s,
+    live_count = %(live_count)s,
+    untested = %(untested)s,
+    picture = %(picture)s,
+    seconds = %(seconds)s,
+    content_hash = coalesce(%(content_hash)s, content_hash),
     answered_at = now(), valid_until = now() + make_interval(mins => %(minutes)s), content = NULL
-WHERE id = %(id)s AND state = 'waiting'
+WHERE id = %(id)s AND state = 'waiting';
 
 -- name: overrule
 -- A held clearance is overruled by a person, with a reason.
 UPDATE clearance SET overruled_by = %(person_id)s, overruled_at = now(), overruled_why = %(why)s
-WHERE id = %(id)s AND state = 'answered' AND decision = 'held' AND overruled_at IS NULL
+WHERE id = %(id)s AND state = 'answered' AND decision = 'held' AND overruled_at IS NULL;
 
 -- name: use
 -- A clearance is used, once.
-UPDATE clearance SET used_at = now() WHERE id = %(id)s AND used_at IS NULL AND state = 'answered' AND valid_until > now()
-    AND (decision <> 'held' OR overruled_at IS NOT NULL)
+UPDATE
+    clearance
+SET used_at = now()
+WHERE
+    id = %(id)s AND used_at IS NULL AND state = 'answered' AND valid_until > now()
+    AND (decision <> 'held' OR overruled_at IS NOT NULL);
 
 -- name: of_site
 -- A site's clearances, the newest first.
-SELECT * FROM clearance_row WHERE site_id = %(site_id)s AND (%(before)s::bigint IS NULL OR id < %(before)s)
-    AND (%(decision)s::text IS NULL OR decision = %(decision)s) AND (%(path)s::text IS NULL OR path = %(path)s)
-    AND (%(release_id)s::bigint IS NULL OR release_id = %(release_id)s) AND (%(overruled)s::boolean IS NULL OR (overruled_at IS NOT NULL) = %(overruled)s)
-ORDER BY id DESC LIMIT %(limit)s
+SELECT * FROM clearance_row
+WHERE
+    site_id = %(site_id)s AND (%(before)s::bigint IS NULL OR id < %(before)s)
+    AND (%(decision)s::text IS NULL OR decision = %(decision)s)
+    AND (%(path)s::text IS NULL OR path = %(path)s)
+    AND (%(release_id)s::bigint IS NULL OR release_id = %(release_id)s)
+    AND (%(overruled)s::boolean IS NULL OR (overruled_at IS NOT NULL) = %(overruled)s)
+ORDER BY id DESC LIMIT %(limit)s;
 
 -- name: since
 -- The answered clearances of a site since a time, for trying other rules on them.
-SELECT * FROM clearance_row WHERE site_id = %(site_id)s AND state = 'answered' AND answered_at > now() - make_interval(days => %(days)s) ORDER BY id
+SELECT *
+FROM clearance_row
+WHERE
+    site_id = %(site_id)s
+    AND state = 'answered'
+    AND answered_at > now() - make_interval(days => %(days)s)
+ORDER BY id;
 
 -- name: add_release
 -- Pages that are to be published together.
-INSERT INTO release (site_id, name, asked_by) VALUES (%(site_id)s, %(name)s, %(asked_by)s) RETURNING id
+INSERT INTO release (site_id, name, asked_by) VALUES (%(site_id)s, %(name)s, %(asked_by)s) RETURNING
+    id;
 
 -- name: release
 -- One release.
 SELECT r.id, r.site_id, s.slug AS site, r.name, p.name AS asked_by, r.asked_at, r.answered_at
-FROM release r JOIN site s ON s.id = r.site_id JOIN person p ON p.id = r.asked_by WHERE r.id = %(id)s
+FROM release r
+JOIN site s ON s.id = r.site_id
+JOIN person p ON p.id = r.asked_by
+WHERE r.id = %(id)s;
+
+-- name: lock_release
+-- A release, held against whoever answers another page of it at the same time: else each of the
+-- last two sees the other one wait.
+SELECT id FROM release
+WHERE id = %(id)s FOR UPDATE;
 
 -- name: end_release
 -- A release is answered once no page of it waits any more.
-UPDATE release r SET answered_at = now() WHERE r.id = %(id)s AND r.answered_at IS NULL
-    AND NOT EXISTS (SELECT FROM clearance c WHERE c.release_id = r.id AND c.state = 'waiting')
+UPDATE
+    release r
+SET answered_at = now()
+WHERE
+    r.id = %(id)s AND r.answered_at IS NULL
+    AND NOT EXISTS (
+        SELECT FROM clearance c
+        WHERE c.release_id = r.id AND c.state = 'waiting'
+    );
 
 -- name: of_release
 -- The clearances of a release by path.
-SELECT * FROM clearance_row WHERE release_id = %(id)s ORDER BY path, id
+SELECT * FROM clearance_row
+WHERE release_id = %(id)s
+ORDER BY path, id;
 
 -- name: live_reading
--- The newest reading of a live page on the same ground, to be taken where the page is still what was read.
-SELECT r.id, r.content_hash, r.resources FROM reading r JOIN page p ON p.id = r.page_id JOIN sweep w ON w.id = r.sweep_id
-WHERE p.site_id = %(site_id)s AND p.path = %(path)s AND w.edition = 'live' AND w.ground = %(ground)s AND r.status = 'read' AND w.state IN ('done', 'stopped', 'running')
-ORDER BY r.id DESC LIMIT 1
+-- The newest reading of a live page on the same ground, to be taken where the page is still what
+-- was read.
+SELECT r.id, r.content_hash, r.resources
+FROM reading r
+JOIN page p ON p.id = r.page_id
+JOIN sweep w ON w.id = r.sweep_id
+WHERE
+    p.site_id = %(site_id)s
+    AND p.path = %(path)s
+    AND w.environment = 'live'
+    AND w.ground = %(ground)s
+    AND r.status = 'read'
+    AND w.state IN ('done', 'stopped', 'running')
+ORDER BY r.id DESC LIMIT 1;
 
 -- name: live_findings
 -- What was found in a reading, with what people answered.
-SELECT f.check_id AS check, f.place_key, f.says, f.excerpt, f.answer FROM finding f WHERE f.reading_id = %(reading_id)s ORDER BY f.ordinal
+SELECT f.check_id AS "check", f.place_key, f.says, f.excerpt, f.answer
+FROM finding f
+WHERE f.reading_id = %(reading_id)s
+ORDER BY f.ordinal;
 
 -- name: answers
--- What people answered at a page and what is in force, by place, whatever edition they saw it in.
-SELECT j.check_id AS check, j.place_key, j.says, f.excerpt, j.answer FROM judgement j JOIN page p ON p.id = j.page_id
-JOIN LATERAL (SELECT excerpt FROM finding f WHERE f.judgement_id = j.id ORDER BY f.id DESC LIMIT 1) f ON true
-WHERE p.site_id = %(site_id)s AND p.path = %(path)s AND j.ended_at IS NULL
+-- What people answered at a page and what is in force, by place, whatever environment they saw it
+-- in.
+SELECT j.check_id AS "check", j.place_key, j.says, f.excerpt, j.answer
+FROM judgement j
+JOIN page p ON p.id = j.page_id
+JOIN
+    LATERAL (
+        SELECT excerpt FROM finding f
+        WHERE f.judgement_id = j.id
+        ORDER BY f.id DESC LIMIT 1
+    ) f
+    ON TRUE
+WHERE p.site_id = %(site_id)s AND p.path = %(path)s AND j.ended_at IS NULL;
 
 -- name: waivers
 -- The waivers of a site that are in force.
-SELECT v.id, v.scope, v.check_id AS check, v.ends_on, g.path, v.place_key, v.cause, v.pattern
-FROM waiver v LEFT JOIN page g ON g.id = v.page_id WHERE v.site_id = %(site_id)s AND v.ended_at IS NULL
+SELECT v.id, v.scope, v.check_id AS "check", v.ends_on, g.path, v.place_key, v.cause, v.pattern
+FROM waiver v
+LEFT JOIN page g ON g.id = v.page_id
+WHERE v.site_id = %(site_id)s AND v.ended_at IS NULL;
 
 -- name: secret
--- A key that the service made for itself; made where there is none.
-WITH made AS (INSERT INTO service_secret (name, secret) VALUES (%(name)s, %(fresh)s) ON CONFLICT DO NOTHING RETURNING secret)
-SELECT secret FROM made UNION ALL SELECT secret FROM service_secret WHERE name = %(name)s LIMIT 1
+-- A key that the service made for itself; made where there is none. Of several who ask first, all
+-- get the same.
+INSERT INTO service_secret (name, secret) VALUES (%(name)s, %(fresh)s)
+ON CONFLICT (name) DO UPDATE SET secret = service_secret.secret
+RETURNING secret;

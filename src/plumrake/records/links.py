@@ -1,4 +1,4 @@
-"""What the links of a site lead to, and the rounds in which they are followed."""
+"""What the links of a site lead to, and the checks in which they are followed."""
 
 from __future__ import annotations
 
@@ -14,8 +14,9 @@ _NO_PART = "the page has no such part"
 
 
 @dataclass(frozen=True, slots=True)
-class LinkRound:
-    """The last time that all links of a site were followed; ``states`` counts the addresses by what they lead to."""
+class LinkCheckRow:
+    """The last time that all links of a site were followed; ``states`` counts the addresses by what
+    they lead to."""
 
     sweep_id: int
     total: int
@@ -27,7 +28,7 @@ class LinkRound:
 
 
 @dataclass(frozen=True, slots=True)
-class KnownLink:
+class KnownLinkRow:
     """What an address was found to lead to."""
 
     address: str
@@ -50,28 +51,60 @@ def kind_of(state: LinkState) -> str:
     return "no-part" if state.state == "works" and state.fragment is False else state.state
 
 
-async def addresses(connection: Connection, site_id: int, sweep_id: int, since: datetime, limit: int) -> list[str]:
-    """Return the addresses that a sweep's pages lead to, less those that were asked since a time and work."""
-    return await texts(connection, _QUERIES["addresses"], site_id=site_id, sweep_id=sweep_id, since=since, limit=limit)
+async def addresses(
+    connection: Connection, site_id: int, sweep_id: int, since: datetime, limit: int
+) -> list[str]:
+    """Return the addresses that a sweep's pages lead to, less those that were asked since a time
+    and work."""
+    return await texts(
+        connection,
+        _QUERIES["addresses"],
+        site_id=site_id,
+        sweep_id=sweep_id,
+        since=since,
+        limit=limit,
+    )
 
 
-async def known(connection: Connection, site_id: int, addresses: Sequence[str], *, works_since: datetime, since: datetime) -> list[KnownLink]:
+async def known(
+    connection: Connection,
+    site_id: int,
+    addresses: Sequence[str],
+    *,
+    works_since: datetime,
+    since: datetime,
+) -> list[KnownLinkRow]:
     """Return what is known of addresses: that they work since a time, all else since another."""
-    values = {"site_id": site_id, "addresses": list(addresses), "works_since": works_since, "since": since}
-    return await rows(connection, _QUERIES["known"], KnownLink, **values)
+    values = {
+        "site_id": site_id,
+        "addresses": list(addresses),
+        "works_since": works_since,
+        "since": since,
+    }
+    return await rows(connection, _QUERIES["known"], KnownLinkRow, **values)
 
 
 async def of_reading(connection: Connection, reading_id: int) -> list[str]:
-    """Return the addresses that the page of a reading leads to, in the order of its links; ``""`` for those that are none."""
+    """Return the addresses that the page of a reading leads to, in the order of its links; ``""``
+    for those that are none."""
     return await texts(connection, _QUERIES["of_reading"], reading_id=reading_id)
 
 
 async def keep(connection: Connection, site_id: int, found: Mapping[str, LinkState]) -> None:
-    """Keep what addresses lead to; a page that works but lacks the part that is asked for is ``no-part``."""
-    for address, state in sorted(found.items()):  # in one order, so that two who keep the same never wait for each other
+    """Keep what addresses lead to; a page that works but lacks the part that is asked for is
+    ``no-part``."""
+    for address, state in sorted(
+        found.items()
+    ):  # in one order, so that two who keep the same never wait for each other
         kind = kind_of(state)
         says = _NO_PART if kind == "no-part" else state.says
-        values = {"address": address, "state": kind, "says": says, "status": state.status, "chain": list(state.chain)}
+        values = {
+            "address": address,
+            "state": kind,
+            "says": says,
+            "status": state.status,
+            "chain": list(state.chain),
+        }
         await run(connection, _QUERIES["keep"], site_id=site_id, **values)
 
 
@@ -80,26 +113,38 @@ async def forget(connection: Connection, site_id: int, sweep_id: int, since: dat
     await run(connection, _QUERIES["forget"], site_id=site_id, sweep_id=sweep_id, since=since)
 
 
-async def begin_round(connection: Connection, site_id: int, sweep_id: int, asked_by: int | None) -> bool:
-    """Begin a round; False where one is under way."""
-    return await number_or_none(connection, _QUERIES["begin"], site_id=site_id, sweep_id=sweep_id, asked_by=asked_by) is not None
+async def begin_link_check(
+    connection: Connection, site_id: int, sweep_id: int, asked_by: int | None
+) -> bool:
+    """Begin a link check; False where one is under way."""
+    return (
+        await number_or_none(
+            connection, _QUERIES["begin"], site_id=site_id, sweep_id=sweep_id, asked_by=asked_by
+        )
+        is not None
+    )
 
 
-async def count_round(connection: Connection, site_id: int, total: int, asked: int, *, ended: bool) -> None:
-    """Keep how far a round is."""
+async def count_link_check(
+    connection: Connection, site_id: int, total: int, asked: int, *, ended: bool
+) -> None:
+    """Keep how far a link check is."""
     await run(connection, _QUERIES["count"], site_id=site_id, total=total, asked=asked, ended=ended)
 
 
 async def count_sweep(connection: Connection, sweep_id: int) -> None:
-    """Let a sweep that followed its pages' links count as a round."""
+    """Let a sweep that followed its pages' links count as a link check."""
     await run(connection, _QUERIES["followed"], sweep_id=sweep_id)
 
 
-async def last_round(connection: Connection, site_id: int) -> LinkRound | None:
-    """Return the last round of a site, or None."""
-    return await row_or_none(connection, _QUERIES["round"], LinkRound, site_id=site_id)
+async def last_round(connection: Connection, site_id: int) -> LinkCheckRow | None:
+    """Return the last link check of a site, or None."""
+    return await row_or_none(connection, _QUERIES["link_check"], LinkCheckRow, site_id=site_id)
 
 
-async def of_page(connection: Connection, reading_id: int) -> dict[str, KnownLink]:
+async def of_page(connection: Connection, reading_id: int) -> dict[str, KnownLinkRow]:
     """Return what is known of the addresses that the page of a reading leads to."""
-    return {one.address: one for one in await rows(connection, _QUERIES["of_page"], KnownLink, reading_id=reading_id)}
+    return {
+        one.address: one
+        for one in await rows(connection, _QUERIES["of_page"], KnownLinkRow, reading_id=reading_id)
+    }

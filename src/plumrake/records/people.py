@@ -8,13 +8,22 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from plumrake.records.queries import Connection, load, number, number_or_none, one, row_or_none, rows, run
+from plumrake.records.queries import (
+    Connection,
+    load,
+    number,
+    number_or_none,
+    one,
+    row_or_none,
+    rows,
+    run,
+)
 
 _QUERIES = load("people")
 
 
 @dataclass(frozen=True, slots=True)
-class Person:
+class PersonRow:
     """A person as kept."""
 
     id: int
@@ -24,11 +33,11 @@ class Person:
     password_hash: str
     active: bool
     digest: bool
-    at_once: bool
+    immediately: bool
 
 
 @dataclass(frozen=True, slots=True)
-class Caller:
+class CallerRow:
     """Who asks, and what the session or token lets them do."""
 
     id: int
@@ -40,7 +49,7 @@ class Caller:
 
 
 @dataclass(frozen=True, slots=True)
-class Token:
+class TokenRow:
     """A token for programs, without its secret."""
 
     id: int
@@ -51,17 +60,17 @@ class Token:
 
 
 @dataclass(frozen=True, slots=True)
-class PartRow:
-    """A part of a site: a path pattern, or ``template``, and who answers for it."""
+class ResponsibilityRow:
+    """An area of responsibility: a path pattern, or ``template``, and who answers for it."""
 
     pattern: str
     owner_id: int | None
-    crew_id: int | None
+    group_id: int | None
     owner: str
 
 
 @dataclass(frozen=True, slots=True)
-class Invitation:
+class InvitationRow:
     """An invitation that nobody has taken up, without its secret."""
 
     id: int
@@ -73,7 +82,7 @@ class Invitation:
 
 
 @dataclass(frozen=True, slots=True)
-class Crew:
+class PeopleGroupRow:
     """A group of people, by their numbers."""
 
     id: int
@@ -82,31 +91,34 @@ class Crew:
 
 
 @dataclass(frozen=True, slots=True)
-class KeptAnswer:
+class StoredAnswerRow:
     """The answer to an earlier request with the same idempotency key."""
 
     request_hash: str
     answer: Any
 
 
-async def add_person(connection: Connection, email: str, name: str, role: str, password_hash: str) -> Person | None:
+async def add_person(
+    connection: Connection, email: str, name: str, role: str, password_hash: str
+) -> PersonRow | None:
     """Add a person; None where the e-mail address is taken."""
     values = {"email": email, "name": name, "role": role, "password_hash": password_hash}
-    return await row_or_none(connection, _QUERIES["add_person"], Person, **values)
+    return await row_or_none(connection, _QUERIES["add_person"], PersonRow, **values)
 
 
-async def person_by_email(connection: Connection, email: str) -> Person | None:
+async def person_by_email(connection: Connection, email: str) -> PersonRow | None:
     """Return the person with this e-mail address, whatever its case."""
-    return await row_or_none(connection, _QUERIES["by_email"], Person, email=email)
+    return await row_or_none(connection, _QUERIES["by_email"], PersonRow, email=email)
 
 
-async def all_people(connection: Connection) -> list[Person]:
+async def all_people(connection: Connection) -> list[PersonRow]:
     """Return everybody by name."""
-    return await rows(connection, _QUERIES["all"], Person)
+    return await rows(connection, _QUERIES["all"], PersonRow)
 
 
 async def count_attempt(connection: Connection, email: str, seconds: int) -> int:
-    """Note a sign-in that is tried; return how many were within the last ``seconds``, this one included."""
+    """Note a sign-in that is tried; return how many were within the last ``seconds``, this one
+    included."""
     await run(connection, _QUERIES["note_attempt"], email=email)
     return await number(connection, _QUERIES["recent_attempts"], email=email, seconds=seconds)
 
@@ -116,14 +128,23 @@ async def forget_attempts(connection: Connection, email: str) -> None:
     await run(connection, _QUERIES["forget_attempts"], email=email)
 
 
-async def add_session(connection: Connection, token_hash: bytes, person_id: int, csrf_token: str, hours: int) -> None:
+async def add_session(
+    connection: Connection, token_hash: bytes, person_id: int, csrf_token: str, hours: int
+) -> None:
     """Keep a session that ends after ``hours``."""
-    await run(connection, _QUERIES["add_session"], token_hash=token_hash, person_id=person_id, csrf_token=csrf_token, hours=hours)
+    await run(
+        connection,
+        _QUERIES["add_session"],
+        token_hash=token_hash,
+        person_id=person_id,
+        csrf_token=csrf_token,
+        hours=hours,
+    )
 
 
-async def caller_by_session(connection: Connection, token_hash: bytes) -> Caller | None:
+async def caller_by_session(connection: Connection, token_hash: bytes) -> CallerRow | None:
     """Return who a session cookie belongs to, or None."""
-    return await row_or_none(connection, _QUERIES["by_session"], Caller, token_hash=token_hash)
+    return await row_or_none(connection, _QUERIES["by_session"], CallerRow, token_hash=token_hash)
 
 
 async def end_session(connection: Connection, token_hash: bytes) -> None:
@@ -131,54 +152,90 @@ async def end_session(connection: Connection, token_hash: bytes) -> None:
     await run(connection, _QUERIES["end_session"], token_hash=token_hash)
 
 
-async def add_token(connection: Connection, person_id: int, name: str, token_hash: bytes, scopes: list[str]) -> Token:
+async def add_token(
+    connection: Connection, person_id: int, name: str, token_hash: bytes, scopes: list[str]
+) -> TokenRow:
     """Keep a token's hash."""
     values = {"person_id": person_id, "name": name, "token_hash": token_hash, "scopes": scopes}
-    return await one(connection, _QUERIES["add_token"], Token, **values)
+    return await one(connection, _QUERIES["add_token"], TokenRow, **values)
 
 
-async def tokens_of(connection: Connection, person_id: int) -> list[Token]:
+async def tokens_of(connection: Connection, person_id: int) -> list[TokenRow]:
     """Return a person's tokens that still work."""
-    return await rows(connection, _QUERIES["tokens_of"], Token, person_id=person_id)
+    return await rows(connection, _QUERIES["tokens_of"], TokenRow, person_id=person_id)
 
 
-async def caller_by_token(connection: Connection, token_hash: bytes) -> Caller | None:
+async def caller_by_token(connection: Connection, token_hash: bytes) -> CallerRow | None:
     """Return who a bearer token belongs to, or None."""
-    return await row_or_none(connection, _QUERIES["by_token"], Caller, token_hash=token_hash)
+    return await row_or_none(connection, _QUERIES["by_token"], CallerRow, token_hash=token_hash)
 
 
 async def revoke_token(connection: Connection, token_id: int, person_id: int) -> bool:
-    """Make a person's token void; False where there is none such."""
+    """Make a person's token invalid; False where there is none such."""
     return await run(connection, _QUERIES["revoke_token"], id=token_id, person_id=person_id) == 1
 
 
-async def assign_part(connection: Connection, site_id: int, path_pattern: str, owner_id: int | None, crew_id: int | None = None) -> None:
+async def assign_responsibility(
+    connection: Connection,
+    site_id: int,
+    path_pattern: str,
+    owner_id: int | None,
+    group_id: int | None = None,
+) -> None:
     """Say who answers for the pages of a path pattern: a person or a group."""
-    await run(connection, _QUERIES["assign_part"], site_id=site_id, path_pattern=path_pattern, owner_id=owner_id, crew_id=crew_id)
+    await run(
+        connection,
+        _QUERIES["assign_responsibility"],
+        site_id=site_id,
+        path_pattern=path_pattern,
+        owner_id=owner_id,
+        group_id=group_id,
+    )
 
 
-async def parts_of(connection: Connection, site_id: int) -> list[PartRow]:
-    """Return the parts of a site by pattern."""
-    return await rows(connection, _QUERIES["parts"], PartRow, site_id=site_id)
+async def responsibilities_of(connection: Connection, site_id: int) -> list[ResponsibilityRow]:
+    """Return the areas of a site by pattern."""
+    return await rows(connection, _QUERIES["responsibilities"], ResponsibilityRow, site_id=site_id)
 
 
 async def drop_part(connection: Connection, site_id: int, path_pattern: str) -> bool:
     """Let nobody answer for a pattern; False where nobody did."""
-    return await run(connection, _QUERIES["drop_part"], site_id=site_id, path_pattern=path_pattern) == 1
+    return (
+        await run(connection, _QUERIES["drop_part"], site_id=site_id, path_pattern=path_pattern)
+        == 1
+    )
 
 
-async def person_by_id(connection: Connection, person_id: int) -> Person | None:
+async def person_by_id(connection: Connection, person_id: int) -> PersonRow | None:
     """Return a person, or None."""
-    return await row_or_none(connection, _QUERIES["by_id"], Person, id=person_id)
+    return await row_or_none(connection, _QUERIES["by_id"], PersonRow, id=person_id)
 
 
-async def change_person(connection: Connection, person_id: int, *, name: str, role: str, active: bool, digest: bool, at_once: bool) -> None:
-    """Change a person's name, role, whether they may come in, and what letters they want."""
-    await run(connection, _QUERIES["change_person"], id=person_id, name=name, role=role, active=active, digest=digest, at_once=at_once)
+async def change_person(
+    connection: Connection,
+    person_id: int,
+    *,
+    name: str,
+    role: str,
+    active: bool,
+    digest: bool,
+    immediately: bool,
+) -> None:
+    """Change a person's name, role, whether they may sign in, and what e-mails they want."""
+    await run(
+        connection,
+        _QUERIES["change_person"],
+        id=person_id,
+        name=name,
+        role=role,
+        active=active,
+        digest=digest,
+        immediately=immediately,
+    )
 
 
 async def count_managers(connection: Connection) -> int:
-    """Return how many managers can come in."""
+    """Return how many managers can sign in."""
     return await number(connection, _QUERIES["count_managers"])
 
 
@@ -193,24 +250,42 @@ async def end_sessions(connection: Connection, person_id: int, but: bytes | None
 
 
 async def revoke_tokens(connection: Connection, person_id: int) -> None:
-    """Make all of somebody's tokens void."""
+    """Make all of somebody's tokens invalid."""
     await run(connection, _QUERIES["revoke_tokens"], person_id=person_id)
 
 
-async def invite(connection: Connection, email: str, name: str, role: str, token_hash: bytes, invited_by: int, days: int) -> Invitation:
+async def invite(
+    connection: Connection,
+    email: str,
+    name: str,
+    role: str,
+    token_hash: bytes,
+    invited_by: int,
+    days: int,
+) -> InvitationRow:
     """Keep an invitation for some days, in place of an earlier one to the same address."""
-    values = {"email": email, "name": name, "role": role, "token_hash": token_hash, "invited_by": invited_by, "days": days}
-    return await one(connection, _QUERIES["invite"], Invitation, **values)
+    values = {
+        "email": email,
+        "name": name,
+        "role": role,
+        "token_hash": token_hash,
+        "invited_by": invited_by,
+        "days": days,
+    }
+    return await one(connection, _QUERIES["invite"], InvitationRow, **values)
 
 
-async def invitations(connection: Connection) -> list[Invitation]:
+async def invitations(connection: Connection) -> list[InvitationRow]:
     """Return the invitations that nobody has taken up."""
-    return await rows(connection, _QUERIES["invitations"], Invitation)
+    return await rows(connection, _QUERIES["invitations"], InvitationRow)
 
 
-async def invitation_by_secret(connection: Connection, token_hash: bytes) -> Invitation | None:
-    """Return the invitation that a secret belongs to while it holds, held until the transaction ends."""
-    return await row_or_none(connection, _QUERIES["invitation"], Invitation, token_hash=token_hash)
+async def invitation_by_secret(connection: Connection, token_hash: bytes) -> InvitationRow | None:
+    """Return the invitation that a secret belongs to while it holds, held until the transaction
+    ends."""
+    return await row_or_none(
+        connection, _QUERIES["invitation"], InvitationRow, token_hash=token_hash
+    )
 
 
 async def accept_invitation(connection: Connection, invitation_id: int) -> None:
@@ -223,24 +298,24 @@ async def drop_invitation(connection: Connection, invitation_id: int) -> bool:
     return await run(connection, _QUERIES["drop_invitation"], id=invitation_id) == 1
 
 
-async def add_crew(connection: Connection, name: str) -> int | None:
+async def add_group(connection: Connection, name: str) -> int | None:
     """Add a group; None where the name is taken."""
-    return await number_or_none(connection, _QUERIES["add_crew"], name=name)
+    return await number_or_none(connection, _QUERIES["add_group"], name=name)
 
 
-async def crews(connection: Connection) -> list[Crew]:
+async def groups(connection: Connection) -> list[PeopleGroupRow]:
     """Return every group by name."""
-    return await rows(connection, _QUERIES["crews"], Crew)
+    return await rows(connection, _QUERIES["groups"], PeopleGroupRow)
 
 
-async def set_members(connection: Connection, crew_id: int, members: list[int]) -> None:
+async def set_members(connection: Connection, group_id: int, members: list[int]) -> None:
     """Say who is in a group."""
-    await run(connection, _QUERIES["set_members"], crew_id=crew_id, members=members)
+    await run(connection, _QUERIES["set_members"], group_id=group_id, members=members)
 
 
-async def drop_crew(connection: Connection, crew_id: int) -> bool:
+async def drop_group(connection: Connection, group_id: int) -> bool:
     """Forget a group; False where there is none such."""
-    return await run(connection, _QUERIES["drop_crew"], id=crew_id) == 1
+    return await run(connection, _QUERIES["drop_group"], id=group_id) == 1
 
 
 async def set_feed(connection: Connection, person_id: int, feed_hash: bytes | None) -> None:
@@ -248,25 +323,35 @@ async def set_feed(connection: Connection, person_id: int, feed_hash: bytes | No
     await run(connection, _QUERIES["set_feed"], id=person_id, feed_hash=feed_hash)
 
 
-async def person_by_feed(connection: Connection, feed_hash: bytes) -> Person | None:
+async def person_by_feed(connection: Connection, feed_hash: bytes) -> PersonRow | None:
     """Return whose feed a secret belongs to, or None."""
-    return await row_or_none(connection, _QUERIES["by_feed"], Person, feed_hash=feed_hash)
+    return await row_or_none(connection, _QUERIES["by_feed"], PersonRow, feed_hash=feed_hash)
 
 
-async def kept_answer(connection: Connection, person_id: int, key: str) -> KeptAnswer | None:
+async def kept_answer(connection: Connection, person_id: int, key: str) -> StoredAnswerRow | None:
     """Return the answer kept under an idempotency key, or None."""
-    return await row_or_none(connection, _QUERIES["kept_answer"], KeptAnswer, person_id=person_id, key=key)
+    return await row_or_none(
+        connection, _QUERIES["kept_answer"], StoredAnswerRow, person_id=person_id, key=key
+    )
 
 
-async def keep_answer(connection: Connection, person_id: int, key: str, request_hash: str, answer: Any) -> None:
+async def keep_answer(
+    connection: Connection, person_id: int, key: str, request_hash: str, answer: Any
+) -> None:
     """Keep an answer for a day under an idempotency key."""
-    values = {"person_id": person_id, "key": key, "request_hash": request_hash, "answer": Jsonb(answer)}
+    values = {
+        "person_id": person_id,
+        "key": key,
+        "request_hash": request_hash,
+        "answer": Jsonb(answer),
+    }
     await run(connection, _QUERIES["keep_answer"], **values)
 
 
 @dataclass(frozen=True, slots=True)
-class SavedFilter:
-    """A filter that somebody saved for a view of a site; ``query`` is what stands in the address."""
+class SavedFilterRow:
+    """A filter that somebody saved for a view of a site; ``query`` is what stands in the
+    address."""
 
     id: int
     view: str
@@ -281,25 +366,43 @@ class _Hash:
 
 
 async def keep_start_key(connection: Connection, token_hash: bytes) -> None:
-    """Keep the hash of the key that the first person comes in with; an older one is void."""
+    """Keep the hash of the key that the first person comes in with; an older one is invalid."""
     await run(connection, _QUERIES["keep_start_key"], token_hash=token_hash)
 
 
 async def take_start_key(connection: Connection) -> bytes | None:
-    """Return the hash of the start key and forget it, or None; a transaction that fails keeps it."""
+    """Return the hash of the start key and forget it, or None; a transaction that fails keeps
+    it."""
     found = await row_or_none(connection, _QUERIES["take_start_key"], _Hash)
     return bytes(found.token_hash) if found is not None else None
 
 
-async def saved_filters(connection: Connection, person_id: int, site_id: int) -> list[SavedFilter]:
+async def saved_filters(
+    connection: Connection, person_id: int, site_id: int
+) -> list[SavedFilterRow]:
     """Return what somebody has saved of a site's views."""
-    return await rows(connection, _QUERIES["saved_filters"], SavedFilter, person_id=person_id, site_id=site_id)
+    return await rows(
+        connection, _QUERIES["saved_filters"], SavedFilterRow, person_id=person_id, site_id=site_id
+    )
 
 
-async def save_filter(connection: Connection, person_id: int, site_id: int, view: str, name: str, query: dict[str, str]) -> SavedFilter:
+async def save_filter(
+    connection: Connection,
+    person_id: int,
+    site_id: int,
+    view: str,
+    name: str,
+    query: dict[str, str],
+) -> SavedFilterRow:
     """Save a filter; one of the same name takes its place."""
-    values = {"person_id": person_id, "site_id": site_id, "view": view, "name": name, "given": Jsonb(query)}
-    return await one(connection, _QUERIES["save_filter"], SavedFilter, **values)
+    values = {
+        "person_id": person_id,
+        "site_id": site_id,
+        "view": view,
+        "name": name,
+        "given": Jsonb(query),
+    }
+    return await one(connection, _QUERIES["save_filter"], SavedFilterRow, **values)
 
 
 async def count_filters(connection: Connection, person_id: int, site_id: int) -> int:
@@ -309,4 +412,9 @@ async def count_filters(connection: Connection, person_id: int, site_id: int) ->
 
 async def drop_filter(connection: Connection, person_id: int, site_id: int, filter_id: int) -> bool:
     """Forget a saved filter of somebody's; False where there is none."""
-    return await run(connection, _QUERIES["drop_filter"], id=filter_id, person_id=person_id, site_id=site_id) == 1
+    return (
+        await run(
+            connection, _QUERIES["drop_filter"], id=filter_id, person_id=person_id, site_id=site_id
+        )
+        == 1
+    )

@@ -1,187 +1,279 @@
 -- name: add_person
 -- A person; the e-mail address is unique whatever its case.
-INSERT INTO person (email, name, role, password_hash) VALUES (%(email)s, %(name)s, %(role)s, %(password_hash)s)
+INSERT INTO person (email, name, role, password_hash) VALUES (
+    %(email)s, %(name)s, %(role)s, %(password_hash)s
+)
 ON CONFLICT (lower(email)) DO NOTHING
-RETURNING id, email, name, role, password_hash, active, digest, at_once
+RETURNING id, email, name, role, password_hash, active, digest, immediately;
 
 -- name: by_email
 -- The person with an e-mail address.
-SELECT id, email, name, role, password_hash, active, digest, at_once FROM person WHERE lower(email) = lower(%(email)s)
+SELECT id, email, name, role, password_hash, active, digest, immediately
+FROM person
+WHERE lower(email) = lower(%(email)s);
 
 -- name: all
 -- Everybody.
-SELECT id, email, name, role, password_hash, active, digest, at_once FROM person ORDER BY name, id
+SELECT id, email, name, role, password_hash, active, digest, immediately
+FROM person
+ORDER BY name, id;
 
 -- name: note_attempt
 -- A sign-in was tried.
-INSERT INTO sign_in_attempt (email) VALUES (lower(%(email)s))
+INSERT INTO sign_in_attempt (email) VALUES (lower(%(email)s));
 
 -- name: recent_attempts
 -- How many sign-ins were tried for an address within some seconds; older ones go.
-WITH old AS (DELETE FROM sign_in_attempt WHERE at < now() - interval '1 day')
+WITH old AS (
+    DELETE FROM sign_in_attempt
+    WHERE at < now() - interval '1 day'
+)
+
 SELECT count(*)::int AS count FROM sign_in_attempt
-WHERE email = lower(%(email)s) AND at > now() - make_interval(secs => %(seconds)s)
+WHERE email = lower(%(email)s) AND at > now() - make_interval(secs => %(seconds)s);
 
 -- name: forget_attempts
 -- A sign-in worked.
-DELETE FROM sign_in_attempt WHERE email = lower(%(email)s)
+DELETE FROM sign_in_attempt
+WHERE email = lower(%(email)s);
 
 -- name: add_session
 -- A signed-in browser.
 INSERT INTO session (token_hash, person_id, csrf_token, expires_at)
-VALUES (%(token_hash)s, %(person_id)s, %(csrf_token)s, now() + make_interval(hours => %(hours)s))
+VALUES (%(token_hash)s, %(person_id)s, %(csrf_token)s, now() + make_interval(hours => %(hours)s));
 
 -- name: by_session
 -- Who a session cookie belongs to.
 SELECT p.id, p.email, p.name, p.role, s.csrf_token, ARRAY['read', 'write'] AS scopes
 FROM session s JOIN person p ON p.id = s.person_id
-WHERE s.token_hash = %(token_hash)s AND s.expires_at > now() AND p.active
+WHERE s.token_hash = %(token_hash)s AND s.expires_at > now() AND p.active;
 
 -- name: end_session
 -- Signed out.
-DELETE FROM session WHERE token_hash = %(token_hash)s OR expires_at < now()
+DELETE FROM session
+WHERE token_hash = %(token_hash)s OR expires_at < now();
 
 -- name: add_token
 -- A token for programs.
-INSERT INTO token (person_id, name, token_hash, scopes) VALUES (%(person_id)s, %(name)s, %(token_hash)s, %(scopes)s)
-RETURNING id, name, scopes, created_at, last_used_at
+INSERT INTO token (person_id, name, token_hash, scopes) VALUES (
+    %(person_id)s, %(name)s, %(token_hash)s, %(scopes)s
+)
+RETURNING id, name, scopes, created_at, last_used_at;
 
 -- name: tokens_of
 -- A person's tokens that still work.
-SELECT id, name, scopes, created_at, last_used_at FROM token WHERE person_id = %(person_id)s AND revoked_at IS NULL ORDER BY id
+SELECT id, name, scopes, created_at, last_used_at
+FROM token
+WHERE person_id = %(person_id)s AND revoked_at IS NULL
+ORDER BY id;
 
 -- name: by_token
 -- Who a bearer token belongs to; notes the use at most once a minute.
 WITH used AS (
     UPDATE token SET last_used_at = now()
-    WHERE token_hash = %(token_hash)s AND (last_used_at IS NULL OR last_used_at < now() - interval '1 minute')
+    WHERE
+        token_hash = %(token_hash)s
+        AND (last_used_at IS NULL OR last_used_at < now() - interval '1 minute')
 )
+
 SELECT p.id, p.email, p.name, p.role, NULL AS csrf_token, t.scopes
 FROM token t JOIN person p ON p.id = t.person_id
-WHERE t.token_hash = %(token_hash)s AND t.revoked_at IS NULL AND p.active
+WHERE t.token_hash = %(token_hash)s AND t.revoked_at IS NULL AND p.active;
 
 -- name: revoke_token
 -- The token works no more.
-UPDATE token SET revoked_at = now() WHERE id = %(id)s AND person_id = %(person_id)s AND revoked_at IS NULL
+UPDATE token SET revoked_at = now()
+WHERE id = %(id)s AND person_id = %(person_id)s AND revoked_at IS NULL;
 
--- name: assign_part
+-- name: assign_responsibility
 -- A path pattern of a site and who answers for it: a person or a group.
-INSERT INTO part (site_id, path_pattern, owner_id, crew_id) VALUES (%(site_id)s, %(path_pattern)s, %(owner_id)s, %(crew_id)s)
-ON CONFLICT (site_id, path_pattern) DO UPDATE SET owner_id = excluded.owner_id, crew_id = excluded.crew_id
+INSERT INTO responsibility (site_id, path_pattern, owner_id, group_id) VALUES (
+    %(site_id)s, %(path_pattern)s, %(owner_id)s, %(group_id)s
+)
+ON CONFLICT (site_id, path_pattern) DO UPDATE
+    SET owner_id = excluded.owner_id, group_id = excluded.group_id;
 
--- name: parts
--- The parts of a site.
-SELECT a.path_pattern AS pattern, a.owner_id, a.crew_id, COALESCE(p.name, c.name) AS owner
-FROM part a LEFT JOIN person p ON p.id = a.owner_id LEFT JOIN crew c ON c.id = a.crew_id WHERE a.site_id = %(site_id)s ORDER BY a.path_pattern
+-- name: responsibilities
+-- The areas of responsibility of a site.
+SELECT a.path_pattern AS pattern, a.owner_id, a.group_id, coalesce(p.name, c.name) AS owner
+FROM responsibility a
+LEFT JOIN person p ON p.id = a.owner_id
+LEFT JOIN people_group c ON c.id = a.group_id
+WHERE a.site_id = %(site_id)s
+ORDER BY a.path_pattern;
 
 -- name: drop_part
 -- Nobody answers for a pattern any more.
-DELETE FROM part WHERE site_id = %(site_id)s AND path_pattern = %(path_pattern)s
+DELETE FROM responsibility
+WHERE site_id = %(site_id)s AND path_pattern = %(path_pattern)s;
 
 -- name: by_id
 -- One person.
-SELECT id, email, name, role, password_hash, active, digest, at_once FROM person WHERE id = %(id)s
+SELECT id, email, name, role, password_hash, active, digest, immediately
+FROM person
+WHERE id = %(id)s;
 
 -- name: change_person
--- Name, role, whether they may come in, and what letters they want.
-UPDATE person SET name = %(name)s, role = %(role)s, active = %(active)s, digest = %(digest)s, at_once = %(at_once)s WHERE id = %(id)s
+-- Name, role, whether they may sign in, and what e-mails they want.
+UPDATE person SET
+    name = %(name)s,
+    role = %(role)s,
+    active = %(active)s,
+    digest = %(digest)s,
+    immediately = %(immediately)s
+WHERE id = %(id)s;
 
 -- name: count_managers
--- How many managers can come in.
-SELECT count(*)::int AS count FROM person WHERE role = 'manager' AND active
+-- How many managers can sign in.
+SELECT count(*)::int AS count FROM person
+WHERE role = 'manager' AND active;
 
 -- name: set_password
 -- A new password.
-UPDATE person SET password_hash = %(password_hash)s WHERE id = %(id)s
+UPDATE person SET password_hash = %(password_hash)s
+WHERE id = %(id)s;
 
 -- name: end_sessions
 -- Signed out everywhere, but for one session.
-DELETE FROM session WHERE person_id = %(person_id)s AND token_hash IS DISTINCT FROM %(but)s
+DELETE FROM session
+WHERE person_id = %(person_id)s AND token_hash IS DISTINCT FROM %(but)s;
 
 -- name: revoke_tokens
 -- None of somebody's tokens works any more.
-UPDATE token SET revoked_at = now() WHERE person_id = %(person_id)s AND revoked_at IS NULL
+UPDATE token SET revoked_at = now()
+WHERE person_id = %(person_id)s AND revoked_at IS NULL;
 
 -- name: invite
 -- An invitation, in place of an earlier one to the same address.
-WITH earlier AS (DELETE FROM invitation WHERE lower(email) = lower(%(email)s) AND accepted_at IS NULL RETURNING id)
+WITH earlier AS (
+    DELETE FROM invitation
+    WHERE lower(email) = lower(%(email)s) AND accepted_at IS NULL RETURNING id
+)
+
 INSERT INTO invitation (email, name, role, token_hash, invited_by, expires_at)
-SELECT %(email)s, %(name)s, %(role)s, %(token_hash)s, %(invited_by)s, now() + make_interval(days => %(days)s) WHERE (SELECT count(*) FROM earlier) >= 0
-RETURNING id, email, name, role, created_at, expires_at
+SELECT
+    %(email)s,
+    %(name)s,
+    %(role)s,
+    %(token_hash)s,
+    %(invited_by)s,
+    now() + make_interval(days => %(days)s)
+WHERE (SELECT count(*) FROM earlier) >= 0
+RETURNING id, email, name, role, created_at, expires_at;
 
 -- name: invitations
 -- Invitations that nobody has taken up.
-SELECT id, email, name, role, created_at, expires_at FROM invitation WHERE accepted_at IS NULL ORDER BY id
+SELECT id, email, name, role, created_at, expires_at
+FROM invitation
+WHERE accepted_at IS NULL
+ORDER BY id;
 
 -- name: invitation
 -- The invitation that a secret belongs to, while it holds.
 SELECT id, email, name, role, created_at, expires_at FROM invitation
-WHERE token_hash = %(token_hash)s AND accepted_at IS NULL AND expires_at > now() FOR UPDATE
+WHERE token_hash = %(token_hash)s AND accepted_at IS NULL AND expires_at > now() FOR UPDATE;
 
 -- name: accept
 -- An invitation was taken up.
-UPDATE invitation SET accepted_at = now() WHERE id = %(id)s
+UPDATE invitation SET accepted_at = now()
+WHERE id = %(id)s;
 
 -- name: drop_invitation
 -- An invitation is taken back.
-DELETE FROM invitation WHERE id = %(id)s AND accepted_at IS NULL
+DELETE FROM invitation
+WHERE id = %(id)s AND accepted_at IS NULL;
 
--- name: add_crew
+-- name: add_group
 -- A group; its name is unique whatever its case.
-INSERT INTO crew (name) VALUES (%(name)s) ON CONFLICT DO NOTHING RETURNING id
+INSERT INTO people_group (name) VALUES (%(name)s) ON CONFLICT DO NOTHING RETURNING id;
 
--- name: crews
+-- name: groups
 -- Every group with its members.
-SELECT c.id, c.name, ARRAY(SELECT m.person_id FROM crew_member m WHERE m.crew_id = c.id ORDER BY m.person_id) AS members FROM crew c ORDER BY c.name, c.id
+SELECT
+    c.id, c.name, array(
+        SELECT m.person_id FROM people_group_member m
+        WHERE m.group_id = c.id
+        ORDER BY m.person_id
+    ) AS members
+FROM people_group c
+ORDER BY c.name, c.id;
 
 -- name: set_members
 -- Who is in a group.
-WITH gone AS (DELETE FROM crew_member WHERE crew_id = %(crew_id)s AND person_id <> ALL(%(members)s))
-INSERT INTO crew_member (crew_id, person_id) SELECT %(crew_id)s, id FROM person WHERE id = ANY(%(members)s) ON CONFLICT DO NOTHING
+WITH gone AS (
+    DELETE FROM people_group_member
+    WHERE group_id = %(group_id)s AND person_id <> all(%(members)s)
+)
 
--- name: drop_crew
+INSERT INTO people_group_member (group_id, person_id)
+SELECT %(group_id)s, id
+FROM person
+WHERE id = any(%(members)s) ON CONFLICT DO NOTHING;
+
+-- name: drop_group
 -- A group is no more; its fixes belong to nobody.
-DELETE FROM crew WHERE id = %(id)s
+DELETE FROM people_group
+WHERE id = %(id)s;
 
 -- name: set_feed
 -- The secret of somebody's feed.
-UPDATE person SET feed_hash = %(feed_hash)s WHERE id = %(id)s
+UPDATE person SET feed_hash = %(feed_hash)s
+WHERE id = %(id)s;
 
 -- name: by_feed
 -- Whose feed a secret belongs to.
-SELECT id, email, name, role, password_hash, active, digest, at_once FROM person WHERE feed_hash = %(feed_hash)s AND active
+SELECT id, email, name, role, password_hash, active, digest, immediately
+FROM person
+WHERE feed_hash = %(feed_hash)s AND active;
 
 -- name: kept_answer
 -- The answer given to the same request before.
-SELECT request_hash, answer FROM idempotency WHERE person_id = %(person_id)s AND key = %(key)s
+SELECT request_hash, answer FROM idempotency
+WHERE person_id = %(person_id)s AND key = %(key)s;
 
 -- name: keep_answer
 -- Keep an answer so that the same request gives it again.
-WITH old AS (DELETE FROM idempotency WHERE created_at < now() - interval '1 day')
-INSERT INTO idempotency (person_id, key, request_hash, answer) VALUES (%(person_id)s, %(key)s, %(request_hash)s, %(answer)s)
+WITH old AS (
+    DELETE FROM idempotency
+    WHERE created_at < now() - interval '1 day'
+)
+
+INSERT INTO idempotency (person_id, key, request_hash, answer) VALUES (
+    %(person_id)s, %(key)s, %(request_hash)s, %(answer)s
+);
 
 -- name: keep_start_key
--- The key that the first person of an empty service comes in with; an older one is void.
-INSERT INTO start_key (token_hash) VALUES (%(token_hash)s) ON CONFLICT (only_one) DO UPDATE SET token_hash = excluded.token_hash, made_at = now()
+-- The key that the first person of an empty service comes in with; an older one is invalid.
+INSERT INTO start_key (token_hash) VALUES (%(token_hash)s) ON CONFLICT (only_one) DO UPDATE
+    SET token_hash = excluded.token_hash, made_at = now();
 
 -- name: take_start_key
 -- The key of an empty service, used up when the transaction succeeds.
-DELETE FROM start_key RETURNING token_hash
+DELETE FROM start_key RETURNING token_hash;
 
 -- name: saved_filters
 -- What somebody has saved of a site's views.
-SELECT id, view, name, query, created_at FROM saved_filter WHERE person_id = %(person_id)s AND site_id = %(site_id)s ORDER BY view, lower(name)
+SELECT id, view, name, query, created_at
+FROM saved_filter
+WHERE person_id = %(person_id)s AND site_id = %(site_id)s
+ORDER BY view, lower(name);
 
 -- name: save_filter
 -- A filter under a name; the same name again takes its place.
-INSERT INTO saved_filter (person_id, site_id, view, name, query) VALUES (%(person_id)s, %(site_id)s, %(view)s, %(name)s, %(given)s)
-ON CONFLICT (person_id, site_id, view, lower(name)) DO UPDATE SET query = excluded.query, name = excluded.name
-RETURNING id, view, name, query, created_at
+INSERT INTO saved_filter (person_id, site_id, view, name, query) VALUES (
+    %(person_id)s, %(site_id)s, %(view)s, %(name)s, %(given)s
+)
+ON CONFLICT (person_id, site_id, view, lower(name)) DO UPDATE
+    SET query = excluded.query, name = excluded.name
+RETURNING id, view, name, query, created_at;
 
 -- name: count_filters
 -- How many filters somebody has saved of a site.
-SELECT count(*)::int AS count FROM saved_filter WHERE person_id = %(person_id)s AND site_id = %(site_id)s
+SELECT count(*)::int AS count
+FROM saved_filter
+WHERE person_id = %(person_id)s AND site_id = %(site_id)s;
 
 -- name: drop_filter
 -- A saved filter goes.
-DELETE FROM saved_filter WHERE id = %(id)s AND person_id = %(person_id)s AND site_id = %(site_id)s
+DELETE FROM saved_filter
+WHERE id = %(id)s AND person_id = %(person_id)s AND site_id = %(site_id)s;

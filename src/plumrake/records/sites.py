@@ -14,7 +14,7 @@ _QUERIES = load("sites")
 
 
 @dataclass(frozen=True, slots=True)
-class Site:
+class SiteRow:
     """A site as kept."""
 
     id: int
@@ -30,10 +30,10 @@ class Site:
     archive: str | None
     most_pages: int
     crawl_depth: int
-    at_once: int
+    parallel: int
     pause_ms: int
     schedule: str | None
-    schedule_edition: str
+    schedule_environment: str
     scheduled_at: datetime
     changed_at: datetime
     journeys: list[dict[str, Any]]
@@ -54,19 +54,24 @@ class NewSite:
     policy: dict[str, Any]
     most_pages: int = 20_000
     crawl_depth: int = 20
-    at_once: int = 4
+    parallel: int = 4
     pause_ms: int = 0
     schedule: str | None = None
-    schedule_edition: str = "live"
+    schedule_environment: str = "live"
     journeys: list[dict[str, Any]] = field(default_factory=list)
 
     def as_values(self) -> dict[str, Any]:
         """Return the query's values."""
-        return {name: Jsonb(getattr(self, name)) if name in ("policy", "journeys") else getattr(self, name) for name in self.__slots__}
+        return {
+            name: Jsonb(getattr(self, name))
+            if name in ("policy", "journeys")
+            else getattr(self, name)
+            for name in self.__slots__
+        }
 
 
 @dataclass(frozen=True, slots=True)
-class Archive:
+class ArchiveRow:
     """An archive of pages that was handed over."""
 
     name: str
@@ -74,51 +79,61 @@ class Archive:
 
 
 @dataclass(frozen=True, slots=True)
-class Figures:
-    """What the last finished sweep of one edition of a site found."""
+class FiguresRow:
+    """What the last finished sweep of one environment of a site found."""
 
     site_id: int
-    edition: str
+    environment: str
     sweep_id: int
     finished_at: datetime
     pages: int
+    left_out: int
     ready: int
     unreadable: int
     barriers: int
     obstacles: int
     frictions: int
     doubtful: int
+    words: int
     waived: int
 
 
-async def add_site(connection: Connection, new: NewSite) -> Site | None:
+async def add_site(connection: Connection, new: NewSite) -> SiteRow | None:
     """Register a site; None where the slug is taken."""
-    return await row_or_none(connection, _QUERIES["add"], Site, **new.as_values())
+    return await row_or_none(connection, _QUERIES["add"], SiteRow, **new.as_values())
 
 
-async def site_by_slug(connection: Connection, slug: str) -> Site | None:
+async def site_by_slug(connection: Connection, slug: str) -> SiteRow | None:
     """Return a site, or None."""
-    return await row_or_none(connection, _QUERIES["by_slug"], Site, slug=slug)
+    return await row_or_none(connection, _QUERIES["by_slug"], SiteRow, slug=slug)
 
 
-async def site_by_id(connection: Connection, site_id: int) -> Site:
+async def site_by_id(connection: Connection, site_id: int) -> SiteRow:
     """Return a site that is known to be there."""
-    return await one(connection, _QUERIES["by_id"], Site, id=site_id)
+    return await one(connection, _QUERIES["by_id"], SiteRow, id=site_id)
 
 
-async def all_sites(connection: Connection) -> list[Site]:
+async def all_sites(connection: Connection) -> list[SiteRow]:
     """Return every site by name."""
-    return await rows(connection, _QUERIES["all"], Site)
+    return await rows(connection, _QUERIES["all"], SiteRow)
 
 
-async def figures(connection: Connection, site_id: int | None = None) -> list[Figures]:
+async def figures(connection: Connection, site_id: int | None = None) -> list[FiguresRow]:
     """Return the figures of one site, or of all."""
-    return await rows(connection, _QUERIES["figures"], Figures, site_id=site_id)
+    return await rows(connection, _QUERIES["figures"], FiguresRow, site_id=site_id)
 
 
-async def change_site(connection: Connection, site: Site, new: NewSite) -> Site | None:
-    """Change a site that is still as it was when it was looked at; None where somebody else changed it meanwhile."""
-    return await row_or_none(connection, _QUERIES["change"], Site, id=site.id, known=site.changed_at, **new.as_values())
+async def change_site(connection: Connection, site: SiteRow, new: NewSite) -> SiteRow | None:
+    """Change a site that is still as it was when it was looked at; None where somebody else changed
+    it meanwhile."""
+    return await row_or_none(
+        connection,
+        _QUERIES["change"],
+        SiteRow,
+        id=site.id,
+        known=site.changed_at,
+        **new.as_values(),
+    )
 
 
 async def drop_site(connection: Connection, site_id: int) -> None:
@@ -126,9 +141,10 @@ async def drop_site(connection: Connection, site_id: int) -> None:
     await run(connection, _QUERIES["drop"], id=site_id)
 
 
-async def scheduled(connection: Connection) -> list[Site]:
-    """Return the sites that are read by the clock, held against others until the transaction ends."""
-    return await rows(connection, _QUERIES["scheduled"], Site)
+async def scheduled(connection: Connection) -> list[SiteRow]:
+    """Return the sites that are read by the clock, held against others until the transaction
+    ends."""
+    return await rows(connection, _QUERIES["scheduled"], SiteRow)
 
 
 async def note_scheduled(connection: Connection, site_id: int, at: datetime) -> None:
@@ -136,12 +152,14 @@ async def note_scheduled(connection: Connection, site_id: int, at: datetime) -> 
     await run(connection, _QUERIES["note_scheduled"], id=site_id, at=at)
 
 
-async def keep_archive(connection: Connection, site_id: int, content_hash: str, name: str, content: bytes) -> Site:
+async def keep_archive(
+    connection: Connection, site_id: int, content_hash: str, name: str, content: bytes
+) -> SiteRow:
     """Keep an archive as what the site's pages come from."""
     values = {"site_id": site_id, "hash": content_hash, "name": name, "content": content}
-    return await one(connection, _QUERIES["keep_archive"], Site, **values)
+    return await one(connection, _QUERIES["keep_archive"], SiteRow, **values)
 
 
-async def archive(connection: Connection, content_hash: str) -> Archive | None:
+async def archive(connection: Connection, content_hash: str) -> ArchiveRow | None:
     """Return an archive, or None."""
-    return await row_or_none(connection, _QUERIES["archive"], Archive, hash=content_hash)
+    return await row_or_none(connection, _QUERIES["archive"], ArchiveRow, hash=content_hash)

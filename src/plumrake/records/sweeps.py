@@ -9,9 +9,21 @@ from typing import Any, LiteralString
 
 from psycopg.types.json import Jsonb
 
-from plumrake.core.inventory import Inventory, Ways
+from plumrake.core.decisions import standing
+from plumrake.core.inventory import Inventory, PageViews
 from plumrake.records import readings as reading_records
-from plumrake.records.queries import Connection, load, number, number_or_none, numbers, one, row_or_none, rows, run
+from plumrake.records.queries import (
+    Connection,
+    condition,
+    load,
+    number,
+    number_or_none,
+    numbers,
+    one,
+    row_or_none,
+    rows,
+    run,
+)
 
 _QUERIES = load("sweeps")
 _MOST_FINDINGS = 1_000_000
@@ -19,13 +31,13 @@ MOST_COUNTED = 10_000
 
 
 @dataclass(frozen=True, slots=True)
-class Sweep:
+class SweepRow:
     """A sweep as kept, with its counts."""
 
     id: int
     site_id: int
     site: str
-    edition: str
+    environment: str
     lens: str
     section: str
     state: str
@@ -46,21 +58,21 @@ class Sweep:
     read: int
     unreadable: int
     ready: int
-    kept: int
+    unchanged: int
     found: dict[str, int]
-
-    @property
-    def is_whole(self) -> bool:
-        """Tell whether it reads all pages of its edition: neither a section nor given ones."""
-        return self.scope != "given" and self.section == "/"
+    redirects: int
+    unlisted: int
+    is_whole: bool
+    left_out: int
 
 
 @dataclass(frozen=True, slots=True)
 class NewSweep:
-    """What it takes to start a sweep; ``ground`` stands for all that decides findings beside the page itself."""
+    """What it takes to start a sweep; ``ground`` stands for all that decides findings beside the
+    page itself."""
 
     site_id: int
-    edition: str
+    environment: str
     lens: str
     section: str
     policy: dict[str, Any]
@@ -72,8 +84,9 @@ class NewSweep:
 
 
 @dataclass(frozen=True, slots=True)
-class FoundPage:
-    """A page as discovery found it: by what, from which page it is linked, when its sitemap says it changed."""
+class DiscoveredPage:
+    """A page as discovery found it: by what, from which page it is linked, when its sitemap says it
+    changed."""
 
     path: str
     found_by: str
@@ -82,7 +95,7 @@ class FoundPage:
 
 
 @dataclass(frozen=True, slots=True)
-class Event:
+class SweepEventRow:
     """Something that happened in a sweep; the id grows."""
 
     id: int
@@ -91,8 +104,9 @@ class Event:
 
 
 @dataclass(frozen=True, slots=True)
-class PlannedPage:
-    """A page that a batch has still to read, its place in the sweep's order, and its newest reading on the same ground, if any."""
+class PlannedPageRow:
+    """A page that a batch has still to read, its place in the sweep's order, and its newest reading
+    on the same ground, if any."""
 
     id: int
     path: str
@@ -121,6 +135,7 @@ class NewReading:
     status: str
     problem_code: str | None
     problem_says: str | None
+    http_status: int | None
     title: str
     language: str
     content_hash: str | None
@@ -136,15 +151,16 @@ class NewReading:
     resources: dict[str, str] | None = None
     left_out: int = 0
     inventory: Inventory | None = None
-    ways: Ways | None = None
+    page_views: PageViews | None = None
     links: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
-    """What keeping the readings of unchanged pages added: pages, those of them that are ready, faults by weight."""
+class CarriedOverRow:
+    """What keeping the readings of unchanged pages added: pages, those of them that are ready,
+    faults by weight."""
 
-    kept: int
+    unchanged: int
     ready: int
     found: dict[str, int]
 
@@ -155,11 +171,17 @@ class ReadingRow(reading_records.ReadingFields):
 
     found_by: str
     linked_from: str | None
+    barriers: int
+    obstacles: int
+    frictions: int
+    left_out_page: bool
+    rank: list[int]
 
 
 @dataclass(frozen=True, slots=True)
 class FindingRow:
-    """A finding as listed; ``ordinal`` is its place in the sweep: by page, then by place on the page."""
+    """A finding as listed; ``ordinal`` is its place in the sweep: by page, then by place on the
+    page."""
 
     id: int
     ordinal: int
@@ -187,31 +209,36 @@ class FindingRow:
     mends: list[dict[str, str]]
     place_key: str
     cause_key: str
-    region: str
+    zone: str
     cause: str
     waiver_id: int | None
     answer: str | None
+    standing: str
+    rank: int
 
 
 @dataclass(frozen=True, slots=True)
-class FindingInFull(FindingRow):
-    """A finding with its site, its page's picture and how far its cause reaches in the same sweep."""
+class FindingInFullRow(FindingRow):
+    """A finding with its site, its page's picture and how far its cause reaches in the same
+    sweep."""
 
     site: str
     site_name: str
-    edition: str
+    environment: str
     picture: str | None
     read_at: datetime
     same_cause_places: int
     same_cause_pages: int
     fix_id: int | None
     fix_state: str | None
+    fix_reopened_after: str | None
     fix_owner: str | None
 
 
 @dataclass(frozen=True, slots=True)
-class Filters:
-    """Which findings of a sweep are wanted; None lets everything through. ``check`` may be an area."""
+class FindingFilters:
+    """Which findings of a sweep are wanted; None lets everything through. ``check`` may be an
+    area."""
 
     check: str | None = None
     weight: str | None = None
@@ -219,18 +246,26 @@ class Filters:
     path: str | None = None
     cause: str | None = None
     at: str | None = None
-    region: str | None = None
+    zone: str | None = None
+    standing: str | None = None
+    words: bool | None = None
 
-    def set_into(self, query: LiteralString) -> tuple[LiteralString, dict[str, str]]:
-        """Return a query with a condition for each filter that is set, so that the plan fits them, and the values of these."""
-        given = {name: value for name in Filters.__slots__ if (value := getattr(self, name)) is not None}
+    def set_into(self, query: LiteralString) -> tuple[LiteralString, dict[str, Any]]:
+        """Return a query with a condition for each filter that is set, so that the plan fits them,
+        and the values of these."""
+        given = {
+            name: value
+            for name in FindingFilters.__slots__
+            if (value := getattr(self, name)) is not None
+        }
         if "check" in given and "/" not in given["check"]:
             given["area"] = given.pop("check")
-        return query.replace("{filters}", " ".join(_QUERIES[f"if_{name}"] for name in given)), given
+        conditions = " ".join(f"AND ({condition(_QUERIES[f'if_{name}'])})" for name in given)
+        return query.replace("{filters}", conditions), given
 
 
 @dataclass(frozen=True, slots=True)
-class Evidence:
+class EvidenceRow:
     """A piece of evidence by the hash of its content."""
 
     hash: str
@@ -263,38 +298,88 @@ async def add_sweep(connection: Connection, new: NewSweep) -> int:
     return await number(connection, _QUERIES["add"], **{**values, "policy": Jsonb(new.policy)})
 
 
-async def sweep_by_id(connection: Connection, sweep_id: int) -> Sweep | None:
+async def sweep_by_id(connection: Connection, sweep_id: int) -> SweepRow | None:
     """Return a sweep, or None."""
-    return await row_or_none(connection, _QUERIES["by_id"], Sweep, id=sweep_id)
+    return await row_or_none(connection, _QUERIES["by_id"], SweepRow, id=sweep_id)
 
 
-async def sweeps_of(connection: Connection, site_id: int, *, before: int | None, limit: int) -> list[Sweep]:
-    """Return a site's sweeps, the newest first."""
-    return await rows(connection, _QUERIES["of_site"], Sweep, site_id=site_id, before=before, limit=limit)
+async def sweeps_of(
+    connection: Connection, site_id: int, *, given: bool, before: int | None, limit: int
+) -> list[SweepRow]:
+    """Return a site's sweeps, the newest first; those of ``given`` pages only where wanted."""
+    return await rows(
+        connection,
+        _QUERIES["of_site"],
+        SweepRow,
+        site_id=site_id,
+        given=given,
+        before=before,
+        limit=limit,
+    )
 
 
-async def newest_done(connection: Connection, site_id: int, edition: str | None = None, before: int | None = None) -> int | None:
-    """Return the number of the newest finished sweep of the whole site (before another one), or None."""
-    return await number_or_none(connection, _QUERIES["newest_done"], site_id=site_id, edition=edition, before=before)
+async def newest_done(
+    connection: Connection, site_id: int, environment: str | None = None, before: int | None = None
+) -> int | None:
+    """Return the number of the newest finished sweep of the whole site (before another one), or
+    None."""
+    return await number_or_none(
+        connection, _QUERIES["newest_done"], site_id=site_id, environment=environment, before=before
+    )
 
 
 async def lock_sweep(connection: Connection, sweep_id: int) -> str | None:
-    """Hold a sweep against other transactions until this one ends; return its state, None where there is no such sweep."""
+    """Hold a sweep against other transactions until this one ends; return its state, None where
+    there is no such sweep."""
     found = await row_or_none(connection, _QUERIES["lock"], _State, id=sweep_id)
     return found.state if found is not None else None
 
 
-async def plan_pages(connection: Connection, sweep: Sweep, pages: Sequence[FoundPage], *, batch_size: int, lanes: int) -> int:
-    """Keep which pages the sweep reads and start it; return the number of batches, of which the first ``lanes`` are taken."""
+async def plan_pages(
+    connection: Connection,
+    sweep: SweepRow,
+    pages: Sequence[DiscoveredPage],
+    *,
+    batch_size: int,
+    lanes: int,
+) -> int:
+    """Keep which pages the sweep reads and start it; return the number of batches, of which the
+    first ``lanes`` are taken."""
     paths = [page.path for page in pages]
     await run(connection, _QUERIES["add_pages"], site_id=sweep.site_id, paths=paths)
-    columns = {name: [getattr(page, name) for page in pages] for name in ("found_by", "linked_from", "changed_on")}
-    values = {"sweep_id": sweep.id, "site_id": sweep.site_id, "paths": paths, "batch_size": batch_size, **columns}
+    columns = {
+        name: [getattr(page, name) for page in pages]
+        for name in ("found_by", "linked_from", "changed_on")
+    }
+    values = {
+        "sweep_id": sweep.id,
+        "site_id": sweep.site_id,
+        "paths": paths,
+        "batch_size": batch_size,
+        **columns,
+    }
     planned = await run(connection, _QUERIES["plan_pages"], **values)
+    listed = any(page.found_by == "sitemap" for page in pages)
+    unlisted = sum(page.found_by == "crawl" for page in pages) if listed else 0
     batches = -(-len(paths) // batch_size)
-    base = await newest_done(connection, sweep.site_id, sweep.edition, sweep.id)
-    await run(connection, _QUERIES["begin"], id=sweep.id, total=planned, batches=batches, next_batch=min(lanes, batches), base_id=base)
+    base = await newest_done(connection, sweep.site_id, sweep.environment, sweep.id)
+    await run(
+        connection,
+        _QUERIES["begin"],
+        id=sweep.id,
+        total=planned,
+        batches=batches,
+        next_batch=min(lanes, batches),
+        base_id=base,
+        unlisted=unlisted,
+    )
     return batches
+
+
+async def note_redirect(connection: Connection, sweep_id: int, page_id: int, path: str) -> None:
+    """Keep that an address leads to another page of the site, which is read in its place."""
+    values = {"sweep_id": sweep_id, "page_id": page_id, "path": path}
+    await run(connection, _QUERIES["redirect"], **values)
 
 
 async def stop_sweep(connection: Connection, sweep_id: int) -> bool:
@@ -303,7 +388,8 @@ async def stop_sweep(connection: Connection, sweep_id: int) -> bool:
 
 
 async def resume_sweep(connection: Connection, sweep_id: int) -> str | None:
-    """Let a stopped sweep go on; return its state (``queued`` where it has to be planned first), None where it was not stopped."""
+    """Let a stopped sweep go on; return its state (``queued`` where it has to be planned first),
+    None where it was not stopped."""
     found = await row_or_none(connection, _QUERIES["resume"], _State, id=sweep_id)
     return found.state if found is not None else None
 
@@ -320,15 +406,23 @@ async def unfinished(connection: Connection) -> list[int]:
 
 
 async def rewind(connection: Connection, sweep_id: int) -> None:
-    """Let the batches of a sweep be taken from the first again; those that are read are passed over."""
+    """Let the batches of a sweep be taken from the first again; those that are read are passed
+    over."""
     await run(connection, _QUERIES["rewind"], id=sweep_id)
 
 
 async def count_batch(
-    connection: Connection, sweep: Sweep, *, read: int, unreadable: int, ready: int, kept: int, found: Mapping[str, int]
+    connection: Connection,
+    sweep: SweepRow,
+    *,
+    read: int,
+    unreadable: int,
+    ready: int,
+    unchanged: int,
+    found: Mapping[str, int],
 ) -> None:
     """Add a batch to the counts of its sweep, which the caller holds."""
-    counts = {"read": read, "unreadable": unreadable, "ready": ready, "kept": kept}
+    counts = {"read": read, "unreadable": unreadable, "ready": ready, "unchanged": unchanged}
     await run(connection, _QUERIES["count_batch"], id=sweep.id, found=Jsonb(dict(found)), **counts)
 
 
@@ -347,21 +441,38 @@ async def finish_if_complete(connection: Connection, sweep_id: int) -> bool:
     return await run(connection, _QUERIES["finish"], id=sweep_id) == 1
 
 
-async def unread_of_batch(connection: Connection, sweep: Sweep, batch: int) -> list[PlannedPage]:
+async def unread_of_batch(
+    connection: Connection, sweep: SweepRow, batch: int
+) -> list[PlannedPageRow]:
     """Return the pages of a batch that have no reading yet."""
-    values = {"sweep_id": sweep.id, "batch": batch, "edition": sweep.edition, "ground": sweep.ground, "fresh": sweep.fresh}
-    return await rows(connection, _QUERIES["unread_of_batch"], PlannedPage, **values)
+    values = {
+        "sweep_id": sweep.id,
+        "batch": batch,
+        "environment": sweep.environment,
+        "ground": sweep.ground,
+        "fresh": sweep.fresh,
+    }
+    return await rows(connection, _QUERIES["unread_of_batch"], PlannedPageRow, **values)
 
 
-async def keep_readings(connection: Connection, sweep_id: int, pages: Sequence[PlannedPage], site_wide: Sequence[str]) -> Kept:
-    """Keep the known readings of unchanged pages with their findings, less those of the ``site_wide`` checks."""
+async def keep_readings(
+    connection: Connection, sweep_id: int, pages: Sequence[PlannedPageRow], site_wide: Sequence[str]
+) -> CarriedOverRow:
+    """Keep the known readings of unchanged pages with their findings, less those of the
+    ``site_wide`` checks."""
     columns = {
         "page_ids": [page.id for page in pages],
         "known_ids": [page.known_id for page in pages],
         "positions": [page.position for page in pages],
     }
     return await one(
-        connection, _QUERIES["keep_readings"], Kept, sweep_id=sweep_id, most=_MOST_FINDINGS, site_wide=list(site_wide), **columns
+        connection,
+        _QUERIES["keep_readings"],
+        CarriedOverRow,
+        sweep_id=sweep_id,
+        most=_MOST_FINDINGS,
+        site_wide=list(site_wide),
+        **columns,
     )
 
 
@@ -372,20 +483,32 @@ async def add_reading(connection: Connection, sweep_id: int, new: NewReading) ->
     if new.inventory is not None:
         parts = {name: Jsonb(getattr(new.inventory, name)) for name in Inventory.__slots__}
         await run(connection, _QUERIES["keep_inventory"], hash=new.inventory.hash, **parts)
-    apart = ("position", "findings", "picture", "picture_hash", "untested", "resources", "inventory", "ways")
+    apart = (
+        "position",
+        "findings",
+        "picture",
+        "picture_hash",
+        "untested",
+        "resources",
+        "inventory",
+        "page_views",
+    )
     values = {name: getattr(new, name) for name in NewReading.__slots__ if name not in apart}
     values |= {"sweep_id": sweep_id, "untested": Jsonb(new.untested), "picture": new.picture_hash}
-    values |= {"resources": Jsonb(new.resources), "inventory": new.inventory.hash if new.inventory is not None else None}
-    values["ways"] = await reading_records.keep_ways(connection, new.ways) if new.ways is not None else None
+    values |= {
+        "resources": Jsonb(new.resources),
+        "inventory": new.inventory.hash if new.inventory is not None else None,
+    }
+    values["page_views"] = (
+        await reading_records.store_page_views(connection, new.page_views)
+        if new.page_views is not None
+        else None
+    )
     kept = await number_or_none(connection, _QUERIES["add_reading"], **values)
     if kept is None:
         return False
     first = new.position * _MOST_FINDINGS
-    common = {"reading_id": kept, "sweep_id": sweep_id, "page_id": new.page_id}
-    async with connection.cursor() as cursor:
-        await cursor.executemany(
-            _QUERIES["add_finding"], [_finding_values(first + at, found) | common for at, found in enumerate(new.findings)]
-        )
+    await _add_findings(connection, kept, new.findings, range(first, first + len(new.findings)))
     return True
 
 
@@ -394,17 +517,37 @@ async def titles(connection: Connection, sweep_id: int) -> list[TitleRow]:
     return await rows(connection, _QUERIES["titles"], TitleRow, sweep_id=sweep_id)
 
 
-async def add_site_findings(connection: Connection, reading_id: int, found: Sequence[Mapping[str, Any]], *, held: bool) -> None:
-    """Add findings of site-wide checks to a reading, after its own; where they hold, the page is not ready."""
-    for one_finding in found:
-        values = _finding_values(0, one_finding) | {"reading_id": reading_id, "most": _MOST_FINDINGS}
-        await run(connection, _QUERIES["add_site_finding"], **values)
+async def add_site_findings(
+    connection: Connection, reading_id: int, found: Sequence[Mapping[str, Any]], *, held: bool
+) -> None:
+    """Add findings of site-wide checks to a reading, after its own; where they hold, the page is
+    not ready."""
+    await _add_findings(connection, reading_id, found, [None] * len(found))
     if held:
         await run(connection, _QUERIES["not_ready"], id=reading_id)
 
 
-def _finding_values(ordinal: int, found: Mapping[str, Any]) -> dict[str, Any]:
-    return {**found, "ordinal": ordinal, "facts": Jsonb(found["facts"]), "mends": Jsonb(found["mends"])}
+async def _add_findings(
+    connection: Connection,
+    reading_id: int,
+    found: Sequence[Mapping[str, Any]],
+    ordinals: Sequence[int | None],
+) -> None:
+    """Add findings to a reading, each in its place; without one after those that are there."""
+    values = [
+        {
+            **one_finding,
+            "reading_id": reading_id,
+            "ordinal": ordinal,
+            "most": _MOST_FINDINGS,
+            "facts": Jsonb(one_finding["facts"]),
+            "mends": Jsonb(one_finding["mends"]),
+            "standing": standing(one_finding["outcome"]).value,
+        }
+        for one_finding, ordinal in zip(found, ordinals, strict=True)
+    ]
+    async with connection.cursor() as cursor:
+        await cursor.executemany(_QUERIES["add_finding"], values)
 
 
 async def add_event(connection: Connection, sweep_id: int, kind: str, data: dict[str, Any]) -> None:
@@ -412,56 +555,93 @@ async def add_event(connection: Connection, sweep_id: int, kind: str, data: dict
     await run(connection, _QUERIES["add_event"], sweep_id=sweep_id, kind=kind, data=Jsonb(data))
 
 
-async def events_after(connection: Connection, sweep_id: int, after: int) -> list[Event]:
+async def events_after(connection: Connection, sweep_id: int, after: int) -> list[SweepEventRow]:
     """Return what happened in a sweep since an event."""
-    return await rows(connection, _QUERIES["events_after"], Event, sweep_id=sweep_id, after=after)
+    return await rows(
+        connection, _QUERIES["events_after"], SweepEventRow, sweep_id=sweep_id, after=after
+    )
 
 
 async def readings(
     connection: Connection,
     sweep_id: int,
     *,
-    after: str,
+    sort: str,
+    after: tuple[list[int], str] | None,
     limit: int,
     status: str | None = None,
     ready: bool | None = None,
     path: str | None = None,
 ) -> list[ReadingRow]:
-    """Return a sweep's readings by path, those after a path."""
-    values = {"sweep_id": sweep_id, "after": after, "limit": limit, "status": status, "ready": ready, "path": path}
+    """Return a sweep's readings by ``path``, or by ``weight`` of what counts on them, those after
+    one's rank and path."""
+    rank, last = after if after is not None else ([], "")
+    values = {
+        "sweep_id": sweep_id,
+        "by_weight": sort == "weight",
+        "after_rank": rank,
+        "after": last,
+        "limit": limit,
+        "status": status,
+        "ready": ready,
+        "path": path,
+    }
     return await rows(connection, _QUERIES["readings"], ReadingRow, **values)
 
 
-async def findings(connection: Connection, sweep_id: int, filters: Filters, *, after: int, limit: int) -> list[FindingRow]:
-    """Return a sweep's findings that the filters let through, those after an ordinal."""
-    query, values = filters.set_into(_QUERIES["findings"])
-    return await rows(connection, query, FindingRow, sweep_id=sweep_id, after=after, limit=limit, **values)
+async def findings(
+    connection: Connection,
+    sweep_id: int,
+    filters: FindingFilters,
+    *,
+    sort: str,
+    after: tuple[int, int] | None,
+    limit: int,
+) -> list[FindingRow]:
+    """Return a sweep's findings that the filters let through, by ``weight`` or by ``page``, those
+    after one's rank and ordinal."""
+    rank, ordinal = after or (0, 0)
+    wanted = _QUERIES["findings_by_weight"] if sort == "weight" else _QUERIES["findings"]
+    query, values = filters.set_into(wanted)
+    values |= {"after_rank": rank, "after": ordinal, "limit": limit}
+    return await rows(connection, query, FindingRow, sweep_id=sweep_id, **values)
 
 
-async def count_findings(connection: Connection, sweep_id: int, filters: Filters) -> int:
+async def count_findings(connection: Connection, sweep_id: int, filters: FindingFilters) -> int:
     """Return how many findings the filters let through, at most ``MOST_COUNTED``."""
     query, values = filters.set_into(_QUERIES["count_findings"])
     return await number(connection, query, sweep_id=sweep_id, most=MOST_COUNTED, **values)
 
 
-async def finding_by_id(connection: Connection, finding_id: int) -> FindingInFull | None:
+async def finding_by_id(connection: Connection, finding_id: int) -> FindingInFullRow | None:
     """Return one finding in full, or None."""
-    return await row_or_none(connection, _QUERIES["finding"], FindingInFull, id=finding_id)
+    return await row_or_none(connection, _QUERIES["finding"], FindingInFullRow, id=finding_id)
 
 
-async def keep_evidence(connection: Connection, content_hash: str, media_type: str, content: bytes) -> None:
+async def keep_evidence(
+    connection: Connection, content_hash: str, media_type: str, content: bytes
+) -> None:
     """Keep a picture, once per content."""
-    await run(connection, _QUERIES["keep_evidence"], hash=content_hash, media_type=media_type, content=content)
+    await run(
+        connection,
+        _QUERIES["keep_evidence"],
+        hash=content_hash,
+        media_type=media_type,
+        content=content,
+    )
 
 
-async def evidence_by_hash(connection: Connection, content_hash: str) -> Evidence | None:
+async def evidence_by_hash(connection: Connection, content_hash: str) -> EvidenceRow | None:
     """Return a piece of evidence, or None."""
-    return await row_or_none(connection, _QUERIES["evidence"], Evidence, hash=content_hash)
+    return await row_or_none(connection, _QUERIES["evidence"], EvidenceRow, hash=content_hash)
 
 
 async def forget_evidence(connection: Connection, *, older_than_days: int, kept_sweeps: int) -> int:
-    """Forget page pictures of old sweeps and whatever nothing shows any more; return how many pieces of evidence went."""
-    await run(connection, _QUERIES["release_pictures"], days=older_than_days, kept_sweeps=kept_sweeps)
+    """Forget page pictures of old sweeps and whatever nothing shows any more; return how many
+    pieces of evidence went."""
+    await run(
+        connection, _QUERIES["release_pictures"], days=older_than_days, kept_sweeps=kept_sweeps
+    )
     await run(connection, _QUERIES["forget_inventories"])
     await run(connection, _QUERIES["forget_ways"])
     return await run(connection, _QUERIES["forget_evidence"])

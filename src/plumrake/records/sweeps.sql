@@ -1,275 +1,791 @@
 -- name: add
 -- A sweep that waits to be planned.
-INSERT INTO sweep (site_id, edition, lens, section, policy, asked_by, scope, given_paths, fresh, ground)
-VALUES (%(site_id)s, %(edition)s, %(lens)s, %(section)s, %(policy)s, %(asked_by)s, %(scope)s, %(given_paths)s, %(fresh)s, %(ground)s)
-RETURNING id
+INSERT INTO sweep (
+    site_id, environment, lens, section, policy, asked_by, scope, given_paths, fresh, ground
+)
+VALUES (
+    %(site_id)s,
+    %(environment)s,
+    %(lens)s,
+    %(section)s,
+    %(policy)s,
+    %(asked_by)s,
+    %(scope)s,
+    %(given_paths)s,
+    %(fresh)s,
+    %(ground)s
+)
+RETURNING id;
 
 -- name: by_id
 -- One sweep with its counts.
-SELECT * FROM sweep_row WHERE id = %(id)s
+SELECT * FROM sweep_row
+WHERE id = %(id)s;
 
 -- name: of_site
 -- A site's sweeps, the newest first, before a given one.
-SELECT * FROM sweep_row WHERE site_id = %(site_id)s AND (%(before)s::bigint IS NULL OR id < %(before)s)
-ORDER BY id DESC LIMIT %(limit)s
+SELECT *
+FROM sweep_row
+WHERE
+    site_id = %(site_id)s
+    AND (%(before)s::bigint IS NULL OR id < %(before)s)
+    AND (%(given)s OR scope <> 'given')
+ORDER BY id DESC LIMIT %(limit)s;
 
 -- name: lock
 -- The state of a sweep, held against others until the transaction ends.
-SELECT state FROM sweep WHERE id = %(id)s FOR UPDATE
+SELECT state FROM sweep
+WHERE id = %(id)s FOR UPDATE;
 
 -- name: newest_done
--- The newest finished sweep of a whole site, of one edition or of any, before a given one.
+-- The newest finished sweep of a whole site, of one environment or of any, before a given one.
 SELECT id FROM sweep
-WHERE site_id = %(site_id)s AND state = 'done' AND section = '/' AND scope <> 'given' AND (%(edition)s::text IS NULL OR edition = %(edition)s)
+WHERE
+    site_id = %(site_id)s
+    AND state = 'done'
+    AND is_whole(section, scope)
+    AND (%(environment)s::text IS NULL OR environment = %(environment)s)
     AND (%(before)s::bigint IS NULL OR id < %(before)s)
-ORDER BY id DESC LIMIT 1
+ORDER BY id DESC LIMIT 1;
 
 -- name: add_pages
 -- Pages of a site by path; those that are known stay as they are.
-INSERT INTO page (site_id, path) SELECT %(site_id)s, unnest(%(paths)s::text[]) ON CONFLICT DO NOTHING
+INSERT INTO page (site_id, path)
+SELECT %(site_id)s, unnest(%(paths)s::text[]) ON CONFLICT DO NOTHING;
 
 -- name: plan_pages
 -- Which pages a sweep reads, in batches, in the order given, with how each was found.
 INSERT INTO sweep_page (sweep_id, page_id, batch, position, found_by, linked_from, changed_on)
-SELECT %(sweep_id)s, p.id, (given.position - 1) / %(batch_size)s, given.position, given.found_by, given.linked_from, given.changed_on
-FROM unnest(%(paths)s::text[], %(found_by)s::text[], %(linked_from)s::text[], %(changed_on)s::timestamptz[])
+SELECT
+    %(sweep_id)s,
+    p.id,
+    (given.position - 1) / %(batch_size)s,
+    given.position,
+    given.found_by,
+    given.linked_from,
+    given.changed_on
+FROM
+    unnest(
+        %(paths)s::text[],
+        %(found_by)s::text[],
+        %(linked_from)s::text[],
+        %(changed_on)s::timestamptz[]
+    )
     WITH ORDINALITY AS given (path, found_by, linked_from, changed_on, position)
 JOIN page p ON p.site_id = %(site_id)s AND p.path = given.path
-ON CONFLICT DO NOTHING
+ON CONFLICT DO NOTHING;
+
+-- name: redirect
+-- An address that leads to another page of the site is none of the sweep's pages; that page is one,
+-- in a batch of its own where it is new.
+WITH left_out AS (
+    DELETE FROM sweep_page
+    WHERE sweep_id = %(sweep_id)s AND page_id = %(page_id)s RETURNING position
+),
+
+noted AS (
+    UPDATE page SET redirects_to = %(path)s
+    WHERE id = %(page_id)s RETURNING site_id, path
+),
+
+target AS (
+    INSERT INTO page (site_id, path)
+    SELECT site_id, %(path)s
+    FROM noted
+    ON CONFLICT (site_id, path) DO UPDATE SET redirects_to = NULL RETURNING id
+),
+
+added AS (
+    INSERT INTO sweep_page (sweep_id, page_id, batch, position, found_by, linked_from)
+    SELECT %(sweep_id)s, target.id, w.batches, left_out.position, 'redirect', noted.path
+    FROM target, left_out, noted, sweep w
+    WHERE w.id = %(sweep_id)s
+    ON CONFLICT DO NOTHING RETURNING page_id
+)
+
+UPDATE sweep SET
+    redirects = redirects + 1,
+    total = total - 1 + (SELECT count(*) FROM added)::int,
+    batches = batches + (SELECT count(*) FROM added)::int
+WHERE id = %(sweep_id)s AND EXISTS (SELECT FROM left_out);
 
 -- name: begin
--- The sweep is planned and runs.
-UPDATE sweep SET state = 'running', total = %(total)s, batches = %(batches)s, next_batch = %(next_batch)s, base_id = %(base_id)s,
-    started_at = COALESCE(started_at, now())
-WHERE id = %(id)s
+-- The sweep is planned and runs; it says how many pages links lead to that the sitemap does not
+-- list.
+UPDATE sweep SET
+    state = 'running',
+    total = %(total)s,
+    batches = %(batches)s,
+    next_batch = %(next_batch)s,
+    base_id = %(base_id)s,
+    unlisted = %(unlisted)s, started_at = coalesce(started_at, now())
+WHERE id = %(id)s;
 
 -- name: fail
 -- The sweep cannot go on.
-UPDATE sweep SET state = 'failed', problem = %(problem)s, finished_at = now() WHERE id = %(id)s AND state IN ('queued', 'running')
+UPDATE sweep SET state = 'failed', problem = %(problem)s, finished_at = now()
+WHERE id = %(id)s AND state IN ('queued', 'running');
 
 -- name: stop
 -- The sweep is to read no further page.
-UPDATE sweep SET state = 'stopped' WHERE id = %(id)s AND state IN ('queued', 'running')
+UPDATE sweep SET state = 'stopped'
+WHERE id = %(id)s AND state IN ('queued', 'running');
 
 -- name: resume
--- The sweep goes on where it was stopped: planned again, or with its batches from the first that has a page without reading.
-UPDATE sweep SET state = CASE WHEN batches = 0 THEN 'queued' ELSE 'running' END, next_batch = 0 WHERE id = %(id)s AND state = 'stopped'
-RETURNING state
+-- The sweep goes on where it was stopped: planned again, or with its batches from the first that
+-- has a page without reading.
+UPDATE sweep SET state = CASE WHEN batches = 0 THEN 'queued' ELSE 'running' END, next_batch = 0
+WHERE id = %(id)s AND state = 'stopped'
+RETURNING state;
 
 -- name: take_batch
--- The next batch of a running sweep that still has a page to read; none where there is no further one.
+-- The next batch of a running sweep that still has a page to read; none where there is no further
+-- one.
 WITH next AS (
-    SELECT min(sp.batch) AS batch FROM sweep w JOIN sweep_page sp ON sp.sweep_id = w.id AND sp.batch >= w.next_batch
-    WHERE w.id = %(id)s AND w.state = 'running'
-        AND NOT EXISTS (SELECT FROM reading r WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id))
-UPDATE sweep SET next_batch = next.batch + 1 FROM next WHERE sweep.id = %(id)s AND next.batch IS NOT NULL
-RETURNING next.batch
+    SELECT min(sp.batch) AS batch
+    FROM sweep w
+    JOIN sweep_page sp ON sp.sweep_id = w.id AND sp.batch >= w.next_batch
+    WHERE
+        w.id = %(id)s AND w.state = 'running'
+        AND NOT EXISTS (
+            SELECT FROM reading r
+            WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id
+        )
+)
+
+UPDATE sweep SET next_batch = next.batch + 1
+FROM next
+WHERE sweep.id = %(id)s AND next.batch IS NOT NULL
+RETURNING next.batch;
 
 -- name: rewind
 -- Batches are taken from the first again.
-UPDATE sweep SET next_batch = 0 WHERE id = %(id)s
+UPDATE sweep SET next_batch = 0
+WHERE id = %(id)s;
 
 -- name: unfinished
 -- Running sweeps for which nothing is queued or under way any more.
-SELECT w.id FROM sweep w WHERE w.state = 'running' AND NOT EXISTS (
-    SELECT FROM procrastinate_jobs j WHERE j.status IN ('todo', 'doing') AND (j.args ->> 'sweep_id')::bigint = w.id)
+SELECT w.id FROM sweep w
+WHERE w.state = 'running' AND NOT EXISTS (
+    SELECT
+    FROM procrastinate_jobs j
+    WHERE j.status IN ('todo', 'doing') AND (j.args ->> 'sweep_id')::bigint = w.id
+);
 
 -- name: count_batch
 -- What a batch adds to the counts of its sweep.
-UPDATE sweep SET read = read + %(read)s, unreadable = unreadable + %(unreadable)s, ready = ready + %(ready)s, kept = kept + %(kept)s, found = %(found)s
-WHERE id = %(id)s
+UPDATE sweep SET
+    read = read + %(read)s,
+    unreadable = unreadable + %(unreadable)s,
+    ready = ready + %(ready)s,
+    unchanged = unchanged + %(unchanged)s,
+    found = %(found)s
+WHERE id = %(id)s;
 
 -- name: finish
 -- The sweep is done when every planned page has its reading.
-UPDATE sweep SET state = 'done', finished_at = now() WHERE id = %(id)s AND state = 'running' AND total = read + unreadable
+UPDATE sweep SET state = 'done', finished_at = now()
+WHERE id = %(id)s AND state = 'running' AND total = read + unreadable;
 
 -- name: count_ready
--- How many pages are ready and what counts by weight, once what shows only over all pages is known, and after each decision.
-UPDATE sweep SET ready = (SELECT count(*) FROM reading WHERE sweep_id = %(id)s AND ready), counted = (
-    SELECT jsonb_build_object('barriers', count(*) FILTER (WHERE u.counts AND u.weight = 'barrier'),
-        'obstacles', count(*) FILTER (WHERE u.counts AND u.weight = 'obstacle'), 'frictions', count(*) FILTER (WHERE u.counts AND u.weight = 'friction'),
-        'doubtful', count(*) FILTER (WHERE u.outcome = 'cantTell' AND u.answer IS NULL AND u.waiver_id IS NULL),
-        'waived', count(*) FILTER (WHERE u.waiver_id IS NOT NULL))
-    FROM (SELECT weight, outcome, answer, waiver_id, waiver_id IS NULL AND (outcome = 'failed' OR answer = 'fault') AS counts FROM finding
-        WHERE sweep_id = %(id)s) u)
-WHERE id = %(id)s
+-- How many pages are ready and what counts by weight, once what shows only over all pages is known,
+-- and after each decision.
+UPDATE sweep SET
+    ready = (
+        SELECT count(*) FROM reading
+        WHERE sweep_id = %(id)s AND ready AND NOT left_out_page
+    ),
+    counted = (
+        SELECT
+            jsonb_build_object(
+                'barriers', count(*) FILTER (WHERE f.counts AND f.weight = 'barrier'),
+                'obstacles', count(*) FILTER (WHERE f.counts AND f.weight = 'obstacle'),
+                'frictions', count(*) FILTER (WHERE f.counts AND f.weight = 'friction'),
+                'doubtful', count(*) FILTER (WHERE f.is_doubtful AND NOT is_word(f.check_id)),
+                'words', count(*) FILTER (WHERE f.is_doubtful AND is_word(f.check_id)),
+                'waived', count(*) FILTER (WHERE f.is_waived)
+            )
+        FROM finding f
+        WHERE f.sweep_id = %(id)s
+    ) || (
+        SELECT
+            jsonb_build_object(
+                'left_out', count(*),
+                'unreadable_left_out', count(*) FILTER (WHERE status = 'unreadable')
+            )
+        FROM reading
+        WHERE sweep_id = %(id)s AND left_out_page
+    )
+WHERE id = %(id)s;
 
 -- name: unread_of_batch
--- The pages of a batch that have no reading yet, each with its newest reading on the same ground in an earlier sweep of the edition.
-SELECT p.id, p.path, sp.position, sp.changed_on, k.id AS known_id, k.etag, k.last_modified, k.content_hash, k.resources, k.links, k.checked_at
+-- The pages of a batch that have no reading yet, each with its newest reading on the same ground in
+-- an earlier sweep of the environment.
+SELECT
+    p.id,
+    p.path,
+    sp.position,
+    sp.changed_on,
+    k.id AS known_id,
+    k.etag,
+    k.last_modified,
+    k.content_hash,
+    k.resources,
+    k.links,
+    k.checked_at
 FROM sweep_page sp JOIN page p ON p.id = sp.page_id LEFT JOIN LATERAL (
     SELECT r.* FROM reading r JOIN sweep o ON o.id = r.sweep_id
-    WHERE r.page_id = p.id AND r.sweep_id < sp.sweep_id AND o.edition = %(edition)s AND o.ground = %(ground)s AND r.status = 'read'
+    WHERE
+        r.page_id = p.id
+        AND r.sweep_id < sp.sweep_id
+        AND o.environment = %(environment)s
+        AND o.ground = %(ground)s
+        AND r.status = 'read'
         AND o.state IN ('done', 'stopped')
-    ORDER BY r.sweep_id DESC LIMIT 1) k ON NOT %(fresh)s
-WHERE sp.sweep_id = %(sweep_id)s AND sp.batch = %(batch)s
-    AND NOT EXISTS (SELECT FROM reading r WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id)
-ORDER BY sp.position
+    ORDER BY r.sweep_id DESC LIMIT 1
+) k ON NOT %(fresh)s
+WHERE
+    sp.sweep_id = %(sweep_id)s AND sp.batch = %(batch)s
+    AND NOT EXISTS (
+        SELECT FROM reading r
+        WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id
+    )
+ORDER BY sp.position;
 
 -- name: keep_evidence
 -- A picture, once per content.
-INSERT INTO evidence (hash, media_type, content) VALUES (%(hash)s, %(media_type)s, %(content)s) ON CONFLICT DO NOTHING
+INSERT INTO evidence (hash, media_type, content) VALUES (
+    %(hash)s, %(media_type)s, %(content)s
+) ON CONFLICT DO NOTHING;
 
 -- name: release_pictures
--- Readings of old sweeps, but the newest of each edition, no longer show their pages' pictures, nor the ways to look at them.
-UPDATE reading r SET picture = NULL, ways = NULL FROM (
-    SELECT id FROM (SELECT id, created_at, row_number() OVER (PARTITION BY site_id, edition ORDER BY id DESC) AS age FROM sweep) w
-    WHERE w.age > %(kept_sweeps)s AND w.created_at < now() - make_interval(days => %(days)s)) old
-WHERE r.sweep_id = old.id AND (r.picture IS NOT NULL OR r.ways IS NOT NULL)
+-- Readings of old sweeps, but the newest of each environment, no longer show their pages' pictures,
+-- nor the views of them.
+UPDATE reading r SET picture = NULL, page_views = NULL FROM (
+    SELECT id
+    FROM
+        (
+            SELECT
+                id,
+                created_at,
+                row_number() OVER (PARTITION BY site_id, environment ORDER BY id DESC) AS age
+            FROM sweep
+        ) w
+    WHERE w.age > %(kept_sweeps)s AND w.created_at < now() - make_interval(days => %(days)s)
+) old
+WHERE r.sweep_id = old.id AND (r.picture IS NOT NULL OR r.page_views IS NOT NULL);
 
 -- name: forget_evidence
 -- Evidence that nothing shows any more.
-DELETE FROM evidence e WHERE NOT EXISTS (SELECT FROM reading r WHERE r.picture = e.hash) AND NOT EXISTS (SELECT FROM cause_picture c WHERE c.picture = e.hash)
+DELETE FROM evidence e
+WHERE NOT EXISTS (
+    SELECT FROM reading r
+    WHERE r.picture = e.hash) AND NOT EXISTS (
+    SELECT FROM cause_picture c
+    WHERE c.picture = e.hash
+);
 
 -- name: forget_inventories
 -- Inventories that no reading has any more.
-DELETE FROM inventory i WHERE NOT EXISTS (SELECT FROM reading r WHERE r.inventory = i.hash)
+DELETE FROM inventory i
+WHERE NOT EXISTS (
+    SELECT FROM reading r
+    WHERE r.inventory = i.hash
+);
 
 -- name: forget_ways
--- Ways to look that no reading has any more.
-DELETE FROM ways y WHERE NOT EXISTS (SELECT FROM reading r WHERE r.ways = y.hash)
+-- Page views that no reading has any more.
+DELETE FROM page_view y
+WHERE NOT EXISTS (
+    SELECT FROM reading r
+    WHERE r.page_views = y.hash
+);
 
 -- name: evidence
 -- A piece of evidence.
-SELECT hash, media_type, content FROM evidence WHERE hash = %(hash)s
+SELECT hash, media_type, content FROM evidence
+WHERE hash = %(hash)s;
 
 -- name: keep_inventory
 -- What a page holds, once per content.
-INSERT INTO inventory (hash, census, pictures, links, colours) VALUES (%(hash)s, %(census)s, %(pictures)s, %(links)s, %(colours)s) ON CONFLICT DO NOTHING
+INSERT INTO inventory (hash, census, pictures, links, colours) VALUES (
+    %(hash)s, %(census)s, %(pictures)s, %(links)s, %(colours)s
+) ON CONFLICT DO NOTHING;
 
 -- name: add_reading
 -- A page's reading in a sweep; none where there is one already.
-INSERT INTO reading (sweep_id, page_id, address, lens, status, problem_code, problem_says, title, language, content_hash, elements, untested, ready,
-    ready_alone, picture, seconds, etag, last_modified, resources, left_out, inventory, ways, links)
-VALUES (%(sweep_id)s, %(page_id)s, %(address)s, %(lens)s, %(status)s, %(problem_code)s, %(problem_says)s, %(title)s, %(language)s,
-    %(content_hash)s, %(elements)s, %(untested)s, %(ready)s, %(ready)s, %(picture)s, %(seconds)s, %(etag)s, %(last_modified)s, %(resources)s,
-    %(left_out)s, %(inventory)s, %(ways)s, %(links)s)
+INSERT INTO reading (
+    sweep_id,
+    page_id,
+    address,
+    lens,
+    status,
+    problem_code,
+    problem_says,
+    title,
+    language,
+    content_hash,
+    elements,
+    untested,
+    ready,
+    ready_alone,
+    picture,
+    seconds,
+    etag,
+    last_modified,
+    resources,
+    left_out,
+    inventory,
+    page_views,
+    links,
+    http_status
+)
+VALUES (
+    %(sweep_id)s,
+    %(page_id)s,
+    %(address)s,
+    %(lens)s,
+    %(status)s,
+    %(problem_code)s,
+    %(problem_says)s,
+    %(title)s,
+    %(language)s,
+    %(content_hash)s,
+    %(elements)s,
+    %(untested)s,
+    %(ready)s,
+    %(ready)s,
+    %(picture)s,
+    %(seconds)s,
+    %(etag)s,
+    %(last_modified)s,
+    %(resources)s,
+    %(left_out)s, %(inventory)s, %(page_views)s, %(links)s, %(http_status)s
+)
 ON CONFLICT (sweep_id, page_id) DO NOTHING
-RETURNING id
+RETURNING id;
 
 -- name: keep_readings
--- Readings of an earlier sweep kept for unchanged pages, with their findings; those of site-wide checks are left for this sweep's own.
-WITH given AS (SELECT * FROM unnest(%(page_ids)s::bigint[], %(known_ids)s::bigint[], %(positions)s::int[]) AS g (page_id, known_id, position)),
+-- Readings of an earlier sweep carried over for unchanged pages, with their findings; those of
+-- site-wide checks are left for this sweep's own.
+WITH given AS (
+    SELECT *
+    FROM
+        unnest(%(page_ids)s::bigint[], %(known_ids)s::bigint[], %(positions)s::int[])
+            AS g (page_id, known_id, position)
+),
+
 added AS (
-    INSERT INTO reading (sweep_id, page_id, address, lens, status, title, language, content_hash, elements, untested, ready, ready_alone, picture,
-        seconds, etag, last_modified, resources, left_out, inventory, ways, links, kept_from, read_at)
-    SELECT %(sweep_id)s, r.page_id, r.address, r.lens, r.status, r.title, r.language, r.content_hash, r.elements, r.untested, r.ready_alone, r.ready_alone,
-        r.picture, 0, r.etag, r.last_modified, r.resources, r.left_out, r.inventory, r.ways, r.links, COALESCE(r.kept_from, r.id), r.read_at
+    INSERT INTO reading (
+        sweep_id,
+        page_id,
+        address,
+        lens,
+        status,
+        title,
+        language,
+        content_hash,
+        elements,
+        untested,
+        ready,
+        ready_alone,
+        picture,
+        seconds,
+        etag,
+        last_modified,
+        resources,
+        left_out,
+        inventory,
+        page_views,
+        links,
+        unchanged_from,
+        read_at
+    )
+    SELECT
+        %(sweep_id)s,
+        r.page_id,
+        r.address,
+        r.lens,
+        r.status,
+        r.title,
+        r.language,
+        r.content_hash,
+        r.elements,
+        r.untested,
+        r.ready_alone,
+        r.ready_alone,
+        r.picture,
+        0,
+        r.etag,
+        r.last_modified,
+        r.resources,
+        r.left_out,
+        r.inventory,
+        r.page_views,
+        r.links,
+        coalesce(r.unchanged_from, r.id),
+        r.read_at
     FROM given JOIN reading r ON r.id = given.known_id
     ON CONFLICT (sweep_id, page_id) DO NOTHING
-    RETURNING id, page_id, ready),
+    RETURNING id, page_id, ready
+),
+
 copied AS (
-    INSERT INTO finding (reading_id, sweep_id, page_id, ordinal, check_id, outcome, weight, criteria, says, question, selector, line, "column", box,
-        visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key, region, structure, shape_key, cause)
-    SELECT added.id, %(sweep_id)s, f.page_id, given.position * %(most)s::bigint + f.ordinal %% %(most)s::bigint, f.check_id, f.outcome, f.weight, f.criteria,
-        f.says, f.question, f.selector, f.line, f."column", f.box, f.visible, f.nearest_visible, f.nearest_box, f.excerpt, f.facts, f.mends, f.place_key,
-        f.cause_key, f.region, f.structure, f.shape_key, f.cause_key
-    FROM added JOIN given ON given.page_id = added.page_id JOIN finding f ON f.reading_id = given.known_id
-    WHERE f.check_id <> ALL (%(site_wide)s::text[])
-    RETURNING outcome, weight)
-SELECT (SELECT count(*) FROM added)::int AS kept, (SELECT count(*) FROM added WHERE ready)::int AS ready,
-    COALESCE((SELECT jsonb_object_agg(weight, n) FROM (SELECT weight, count(*) AS n FROM copied WHERE outcome = 'failed' GROUP BY weight) c), '{}') AS found
+    INSERT INTO finding (
+        reading_id,
+        sweep_id,
+        page_id,
+        ordinal,
+        check_id,
+        outcome,
+        weight,
+        criteria,
+        says,
+        question,
+        selector,
+        line,
+        "column",
+        box,
+        visible,
+        nearest_visible,
+        nearest_box,
+        excerpt,
+        facts,
+        mends,
+        place_key,
+        cause_key,
+        zone,
+        structure,
+        shape_key,
+        cause,
+        standing
+    )
+    SELECT
+        added.id,
+        %(sweep_id)s,
+        f.page_id,
+        given.position * %(most)s::bigint + mod(f.ordinal, %(most)s::bigint),
+        f.check_id,
+        f.outcome,
+        f.weight,
+        f.criteria,
+        f.says,
+        f.question,
+        f.selector,
+        f.line,
+        f."column",
+        f.box,
+        f.visible,
+        f.nearest_visible,
+        f.nearest_box,
+        f.excerpt,
+        f.facts,
+        f.mends,
+        f.place_key,
+        f.cause_key, f.zone, f.structure, f.shape_key, f.cause_key, s.standing
+    FROM added
+    JOIN given ON given.page_id = added.page_id
+    JOIN finding f ON f.reading_id = given.known_id
+    JOIN
+        standing_rule s
+        ON
+            s.outcome = f.outcome AND s.answer = ''
+            AND NOT s.waived AND NOT s.left_out AND NOT s.mended
+    WHERE f.check_id <> all(%(site_wide)s::text[])
+    RETURNING counts, weight
+)
+
+SELECT
+    (SELECT count(*) FROM added)::int AS unchanged,
+    (
+        SELECT count(*) FROM added
+        WHERE ready
+    )::int AS ready,
+    coalesce(
+        (
+            SELECT jsonb_object_agg(
+                weight, n) FROM (
+                SELECT weight, count(*) AS n FROM copied
+                WHERE counts
+                GROUP BY weight
+            ) c
+        ), '{}'
+    ) AS found;
 
 -- name: add_finding
--- A finding of a reading.
-INSERT INTO finding (reading_id, sweep_id, page_id, ordinal, check_id, outcome, weight, criteria, says, question, selector, line, "column", box,
-    visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key, region, structure, shape_key, cause)
-VALUES (%(reading_id)s, %(sweep_id)s, %(page_id)s, %(ordinal)s, %(check)s, %(outcome)s, %(weight)s, %(criteria)s, %(says)s, %(question)s,
-    %(selector)s, %(line)s, %(column)s, %(box)s, %(visible)s, %(nearest_visible)s, %(nearest_box)s, %(excerpt)s, %(facts)s, %(mends)s, %(place_key)s,
-    %(cause_key)s, %(region)s, %(structure)s, %(shape_key)s, %(cause_key)s)
+-- A finding of a reading; one that is given no place in the order comes after those that are there.
+INSERT INTO finding (
+    reading_id,
+    sweep_id,
+    page_id,
+    ordinal,
+    check_id,
+    outcome,
+    weight,
+    criteria,
+    says,
+    question,
+    selector,
+    line,
+    "column",
+    box,
+    visible,
+    nearest_visible,
+    nearest_box,
+    excerpt,
+    facts,
+    mends,
+    place_key,
+    cause_key,
+    zone,
+    structure,
+    shape_key,
+    cause,
+    standing
+)
+SELECT
+    r.id, r.sweep_id, r.page_id,
+    coalesce(
+        %(ordinal)s::bigint,
+        (
+            SELECT max(f.ordinal) + 1 FROM finding f
+            WHERE f.reading_id = r.id
+        ), sp.position * %(most)s::bigint
+    ),
+    %(check)s,
+    %(outcome)s,
+    %(weight)s,
+    %(criteria)s,
+    %(says)s,
+    %(question)s,
+    %(selector)s,
+    %(line)s,
+    %(column)s,
+    %(box)s,
+    %(visible)s,
+    %(nearest_visible)s,
+    %(nearest_box)s,
+    %(excerpt)s,
+    %(facts)s,
+    %(mends)s,
+    %(place_key)s,
+    %(cause_key)s,
+    %(zone)s,
+    %(structure)s,
+    %(shape_key)s,
+    %(cause_key)s, %(standing)s
+FROM reading r JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
+WHERE r.id = %(reading_id)s;
 
 -- name: titles
 -- The titles of the pages that were read in a sweep, in the order of the pages.
 SELECT r.id AS reading_id, p.path, r.title FROM reading r JOIN page p ON p.id = r.page_id
 JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
-WHERE r.sweep_id = %(sweep_id)s AND r.status = 'read' ORDER BY sp.position
-
--- name: add_site_finding
--- A finding of a site-wide check, after those of the page itself.
-INSERT INTO finding (reading_id, sweep_id, page_id, ordinal, check_id, outcome, weight, criteria, says, question, selector, line, "column", box,
-    visible, nearest_visible, nearest_box, excerpt, facts, mends, place_key, cause_key, region, structure, shape_key, cause)
-SELECT r.id, r.sweep_id, r.page_id,
-    COALESCE((SELECT max(f.ordinal) + 1 FROM finding f WHERE f.reading_id = r.id), sp.position * %(most)s::bigint),
-    %(check)s, %(outcome)s, %(weight)s, %(criteria)s, %(says)s, %(question)s, %(selector)s, %(line)s, %(column)s, %(box)s, %(visible)s,
-    %(nearest_visible)s, %(nearest_box)s, %(excerpt)s, %(facts)s, %(mends)s, %(place_key)s, %(cause_key)s, %(region)s, %(structure)s, %(shape_key)s,
-    %(cause_key)s
-FROM reading r JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
-WHERE r.id = %(reading_id)s
+WHERE r.sweep_id = %(sweep_id)s AND r.status = 'read'
+ORDER BY sp.position;
 
 -- name: not_ready
 -- Something holds the page.
-UPDATE reading SET ready = false WHERE id = %(id)s
+UPDATE reading SET ready = FALSE
+WHERE id = %(id)s;
 
 -- name: add_event
 -- Something happened in a sweep.
-INSERT INTO sweep_event (sweep_id, kind, data) VALUES (%(sweep_id)s, %(kind)s, %(data)s)
+INSERT INTO sweep_event (sweep_id, kind, data) VALUES (%(sweep_id)s, %(kind)s, %(data)s);
 
 -- name: events_after
 -- What happened in a sweep since an event.
-SELECT id, kind, data FROM sweep_event WHERE sweep_id = %(sweep_id)s AND id > %(after)s ORDER BY id LIMIT 500
+SELECT id, kind, data
+FROM sweep_event
+WHERE sweep_id = %(sweep_id)s AND id > %(after)s
+ORDER BY id
+LIMIT 500;
 
 -- name: readings
--- The readings of a sweep in the order of their paths.
-SELECT r.id, r.page_id, p.path, r.address, r.lens, r.status, r.problem_code, r.problem_says, r.title, r.language, r.content_hash, r.ready,
-    r.picture, r.seconds, r.read_at, r.untested, r.kept_from IS NOT NULL AS kept, r.left_out, sp.found_by, sp.linked_from,
-    (SELECT count(*) FROM finding f WHERE f.reading_id = r.id AND f.outcome = 'failed')::int AS failed
-FROM reading r JOIN page p ON p.id = r.page_id JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
-WHERE r.sweep_id = %(sweep_id)s AND p.path > %(after)s AND (%(status)s::text IS NULL OR r.status = %(status)s)
-    AND (%(ready)s::boolean IS NULL OR r.ready = %(ready)s) AND (%(path)s::text IS NULL OR starts_with(p.path, %(path)s))
-ORDER BY p.path LIMIT %(limit)s
+-- The readings of a sweep in the order of their paths, or those that could not be read first, then
+-- those with the heaviest faults.
+SELECT
+    r.id,
+    r.page_id,
+    p.path,
+    r.address,
+    r.lens,
+    r.status,
+    r.problem_code,
+    r.problem_says,
+    r.title,
+    r.language,
+    r.content_hash,
+    r.ready,
+    r.picture,
+    r.seconds,
+    r.read_at,
+    r.untested,
+    r.unchanged_from IS NOT NULL AS unchanged,
+    r.left_out,
+    r.left_out_page,
+    sp.found_by,
+    sp.linked_from,
+    c.failed,
+    c.barriers,
+    c.obstacles,
+    c.frictions,
+    k.rank
+FROM reading r
+JOIN page p ON p.id = r.page_id
+JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
+CROSS JOIN
+    LATERAL (
+        SELECT
+            count(*)::int AS failed,
+            count(*) FILTER (WHERE f.weight = 'barrier')::int AS barriers,
+            count(*) FILTER (WHERE f.weight = 'obstacle')::int AS obstacles,
+            count(*) FILTER (WHERE f.weight = 'friction')::int AS frictions
+        FROM finding f
+        WHERE f.reading_id = r.id AND f.counts
+    ) c
+CROSS JOIN
+    LATERAL (
+        SELECT CASE
+            WHEN %(by_weight)s
+                THEN ARRAY[(r.status = 'read')::int, -c.barriers, -c.obstacles, -c.frictions]
+            ELSE '{}'::int[]
+        END AS rank
+    ) k
+WHERE
+    r.sweep_id = %(sweep_id)s
+    AND (k.rank, p.path) > (%(after_rank)s::int[], %(after)s)
+    AND (%(status)s::text IS NULL OR r.status = %(status)s)
+    AND (%(ready)s::boolean IS NULL OR r.ready = %(ready)s AND NOT r.left_out_page)
+    AND (%(path)s::text IS NULL OR starts_with(p.path, %(path)s))
+ORDER BY k.rank, p.path LIMIT %(limit)s;
 
 -- name: findings
--- The findings of a sweep that the filters let through, in the order of the pages and of the places on them.
+-- The findings of a sweep that the filters let through, in the order of the pages and of the places
+-- on them.
 SELECT r.* FROM (
-    SELECT f.id FROM finding f WHERE f.sweep_id = %(sweep_id)s AND f.ordinal > %(after)s {filters} ORDER BY f.ordinal LIMIT %(limit)s) k
-JOIN finding_row r ON r.id = k.id ORDER BY r.ordinal
+    SELECT f.id
+    FROM finding f
+    WHERE f.sweep_id = %(sweep_id)s AND f.ordinal > %(after)s {filters}
+    ORDER BY f.ordinal
+    LIMIT %(limit)s
+) k
+JOIN finding_row r ON r.id = k.id
+ORDER BY r.ordinal;
+
+-- name: findings_by_weight
+-- The same, the heaviest first, of these the sure.
+SELECT r.* FROM (
+    SELECT f.id
+    FROM finding f
+    WHERE
+        f.sweep_id = %(sweep_id)s
+        AND (f.rank, f.ordinal) > (%(after_rank)s, %(after)s)
+        {filters}
+    ORDER BY f.rank, f.ordinal
+    LIMIT %(limit)s
+) k
+JOIN finding_row r ON r.id = k.id
+ORDER BY r.rank, r.ordinal;
 
 -- name: count_findings
 -- How many findings the filters let through, counted up to a bound.
-SELECT count(*)::int AS count FROM (SELECT FROM finding f WHERE f.sweep_id = %(sweep_id)s {filters} LIMIT %(most)s) found
+SELECT count(*)::int AS count
+FROM (
+    SELECT FROM finding f
+    WHERE f.sweep_id = %(sweep_id)s {filters} LIMIT %(most)s
+) found;
 
 -- name: if_check
 -- Of one check.
-AND f.check_id = %(check)s
+SELECT f.id FROM finding f
+WHERE f.check_id = %(check)s;
 
 -- name: if_area
 -- Of the checks of an area.
-AND f.check_id LIKE %(area)s || '/%%'
+SELECT f.id FROM finding f
+WHERE f.check_id LIKE %(area)s || '/%%';
+
+-- name: if_words
+-- Words in no dictionary alone, or all but these.
+SELECT f.id FROM finding f
+WHERE is_word(f.check_id) = %(words)s;
 
 -- name: if_weight
 -- Of a weight.
-AND f.weight = %(weight)s
+SELECT f.id FROM finding f
+WHERE f.weight = %(weight)s;
 
 -- name: if_outcome
 -- Sure, or to be looked at.
-AND f.outcome = %(outcome)s
+SELECT f.id FROM finding f
+WHERE f.outcome = %(outcome)s;
+
+-- name: if_standing
+-- Of a standing.
+SELECT f.id FROM finding f
+WHERE f.standing = %(standing)s;
 
 -- name: if_path
 -- On pages whose path begins so.
-AND f.page_id IN (SELECT p.id FROM page p JOIN sweep w ON w.site_id = p.site_id WHERE w.id = %(sweep_id)s AND starts_with(p.path, %(path)s))
+SELECT f.id
+FROM finding f
+WHERE f.page_id IN (
+    SELECT p.id FROM page p JOIN sweep w ON w.site_id = p.site_id
+    WHERE w.id = %(sweep_id)s AND starts_with(p.path, %(path)s)
+);
 
 -- name: if_cause
 -- Of a cause.
-AND f.cause = %(cause)s
+SELECT f.id FROM finding f
+WHERE f.cause = %(cause)s;
 
 -- name: if_at
 -- On one page.
-AND f.page_id = (SELECT p.id FROM page p JOIN sweep w ON w.site_id = p.site_id WHERE w.id = %(sweep_id)s AND p.path = %(at)s)
+SELECT f.id
+FROM finding f
+WHERE f.page_id = (
+    SELECT p.id FROM page p JOIN sweep w ON w.site_id = p.site_id
+    WHERE w.id = %(sweep_id)s AND p.path = %(at)s
+);
 
--- name: if_region
--- In a region of the page.
-AND f.region = %(region)s
+-- name: if_zone
+-- In a zone of the page.
+SELECT f.id FROM finding f
+WHERE f.zone = %(zone)s;
 
 -- name: finding
 -- One finding with its site, picture and how far its cause reaches in the same sweep.
-SELECT f.*, s.slug AS site, s.name AS site_name, w.edition, r.picture, r.read_at,
-    (SELECT count(*) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause = f.cause)::int AS same_cause_places,
-    (SELECT count(DISTINCT o.page_id) FROM finding o WHERE o.sweep_id = f.sweep_id AND o.cause = f.cause)::int AS same_cause_pages,
-    x.id AS fix_id, x.state AS fix_state, x.owner AS fix_owner
-FROM finding_row f JOIN reading r ON r.id = f.reading_id JOIN sweep w ON w.id = f.sweep_id JOIN site s ON s.id = w.site_id
+SELECT
+    f.*, s.slug AS site, s.name AS site_name, w.environment, r.picture, r.read_at,
+    (
+        SELECT count(*) FROM finding o
+        WHERE o.sweep_id = f.sweep_id AND o.cause = f.cause)::int
+        AS same_cause_places,
+    (
+        SELECT count(DISTINCT o.page_id) FROM finding o
+        WHERE o.sweep_id = f.sweep_id AND o.cause = f.cause
+    )::int AS same_cause_pages,
+    x.id AS fix_id,
+    x.state AS fix_state,
+    x.reopened_after AS fix_reopened_after,
+    x.owner AS fix_owner
+FROM finding_row f
+JOIN reading r ON r.id = f.reading_id
+JOIN sweep w ON w.id = f.sweep_id
+JOIN site s ON s.id = w.site_id
 LEFT JOIN LATERAL (
-    SELECT x.id, x.state, COALESCE(o.name, c.name) AS owner FROM fix x LEFT JOIN person o ON o.id = x.owner_id LEFT JOIN crew c ON c.id = x.crew_id
-    WHERE x.site_id = w.site_id AND x.edition = w.edition AND (x.place_key IS NULL AND x.cause = f.cause
-        OR x.page_id = f.page_id AND x.place_key = f.place_key AND x.check_id = f.check)
-    ORDER BY x.place_key NULLS LAST LIMIT 1) x ON true
-WHERE f.id = %(id)s
+    SELECT x.id, x.state, x.reopened_after, coalesce(o.name, c.name) AS owner
+    FROM fix x
+    LEFT JOIN person o ON o.id = x.owner_id
+    LEFT JOIN people_group c ON c.id = x.group_id
+    WHERE
+        x.site_id = w.site_id
+        AND x.environment = w.environment
+        AND (
+            x.place_key IS NULL AND x.cause = f.cause
+            OR x.page_id = f.page_id AND x.place_key = f.place_key AND x.check_id = f."check"
+        )
+    ORDER BY x.place_key NULLS LAST LIMIT 1
+) x ON TRUE
+WHERE f.id = %(id)s;

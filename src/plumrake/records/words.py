@@ -11,8 +11,17 @@ from plumrake.records.queries import Connection, load, number, rows, run, texts
 _QUERIES = load("words")
 
 
+def words_filter(choice: str, *named: str | None) -> bool | None:
+    """Return what a list lets through of the words in no dictionary: all of them (None), nothing
+    else (True), or none (False). ``apart`` leaves them out of every list but one about a check, a
+    cause or a page that was named: there they may be what is asked for."""
+    if choice == "apart":
+        return None if any(named) else False
+    return True if choice == "only" else None
+
+
 @dataclass(frozen=True, slots=True)
-class SiteWord:
+class SiteWordRow:
     """A word that is right on a site, and who added it."""
 
     id: int
@@ -22,8 +31,9 @@ class SiteWord:
 
 
 @dataclass(frozen=True, slots=True)
-class DoubtfulWord:
-    """A word of a sweep that is in no dictionary: on how many pages, in how many places, and where first."""
+class DoubtfulWordRow:
+    """A word of a sweep that is in no dictionary: on how many pages, in how many places, and where
+    first."""
 
     word: str
     language: str
@@ -41,16 +51,22 @@ async def add(connection: Connection, site_id: int, words: Sequence[str], by: in
 
 
 async def drop(connection: Connection, site_id: int, word: str) -> bool:
-    """Forget a word, and let the pages that were read with it be read again. False where there is no such word."""
+    """Forget a word, and let the pages that were read with it be read again. False where there is
+    no such word."""
     if not await run(connection, _QUERIES["drop"], site_id=site_id, word=word):
         return False
     await run(connection, _QUERIES["count_drop"], site_id=site_id)
     return True
 
 
-async def of_site(connection: Connection, site_id: int, *, after: str = "", limit: int = 200) -> list[SiteWord]:
-    """Return a part of a site's words in the order of the alphabet, those after a word in small letters."""
-    return await rows(connection, _QUERIES["of_site"], SiteWord, site_id=site_id, after=after, limit=limit)
+async def of_site(
+    connection: Connection, site_id: int, *, after: str = "", limit: int = 200
+) -> list[SiteWordRow]:
+    """Return a part of a site's words in the order of the alphabet, those after a word in small
+    letters."""
+    return await rows(
+        connection, _QUERIES["of_site"], SiteWordRow, site_id=site_id, after=after, limit=limit
+    )
 
 
 async def count(connection: Connection, site_id: int) -> int:
@@ -68,9 +84,13 @@ async def apply(connection: Connection, site_id: int, sweep_id: int) -> None:
     await run(connection, _QUERIES["apply"], site_id=site_id, sweep_id=sweep_id)
 
 
-async def doubtful(connection: Connection, sweep_id: int, *, path: str | None = None, limit: int = 500) -> list[DoubtfulWord]:
+async def doubtful(
+    connection: Connection, sweep_id: int, *, path: str | None = None, limit: int = 500
+) -> list[DoubtfulWordRow]:
     """Return the doubtful words of a sweep, or of one page of it, those on most pages first."""
-    return await rows(connection, _QUERIES["doubtful"], DoubtfulWord, sweep_id=sweep_id, path=path, limit=limit)
+    return await rows(
+        connection, _QUERIES["doubtful"], DoubtfulWordRow, sweep_id=sweep_id, path=path, limit=limit
+    )
 
 
 async def languages(connection: Connection) -> list[str]:

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from xml.etree import ElementTree
 
+from plumrake.models.labels import state_label
+from plumrake.reports.days import in_words
+
 _NAMESPACE = "http://www.w3.org/2005/Atom"
-_STATES = {"open": "to mend", "in_hand": "in hand", "handed_in": "handed in", "returned": "still there"}
+_NO_XML = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
+"""What may not stand in XML 1.0 (2.2), whatever it is written as."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,9 +24,10 @@ class Entry:
     says: str
     path: str
     pages: int
-    edition: str
+    environment: str
     weight: str
     state: str
+    reopened_after: str | None
     due_on: date | None
     late: bool
     made_at: datetime
@@ -41,20 +47,34 @@ def to_atom(person_id: int, name: str, fixes: Sequence[Entry], address: str) -> 
     for fix in fixes:
         entry = ElementTree.SubElement(feed, f"{{{_NAMESPACE}}}entry")
         _text(entry, "id", f"{address}/fixes/{fix.id}")
-        _text(entry, "title", f"{_STATES.get(fix.state, fix.state).capitalize()}: {fix.says}")
-        ElementTree.SubElement(entry, f"{{{_NAMESPACE}}}link", {"href": f"{address}/fixes/{fix.id}"})
+        _text(
+            entry, "title", f"{state_label(fix.state, fix.reopened_after).capitalize()}: {fix.says}"
+        )
+        ElementTree.SubElement(
+            entry, f"{{{_NAMESPACE}}}link", {"href": f"{address}/fixes/{fix.id}"}
+        )
         _text(entry, "updated", fix.changed_at.isoformat())
         _text(entry, "published", fix.made_at.isoformat())
         ElementTree.SubElement(entry, f"{{{_NAMESPACE}}}category", {"term": fix.weight})
         _text(entry, "summary", _summary(fix))
-    return '<?xml version="1.0" encoding="UTF-8"?>\n' + ElementTree.tostring(feed, encoding="unicode")
+    return '<?xml version="1.0" encoding="UTF-8"?>\n' + ElementTree.tostring(
+        feed, encoding="unicode"
+    )
 
 
 def _summary(fix: Entry) -> str:
-    where = fix.path if fix.pages == 1 else f"{fix.path} and {fix.pages - 1} other page{'s' * (fix.pages != 2)}"
-    due = f" Due on {fix.due_on:%d %B %Y}{', late' if fix.late else ''}." if fix.due_on is not None else ""
-    return f"On {where}, {fix.edition}.{due}"
+    where = (
+        fix.path
+        if fix.pages == 1
+        else f"{fix.path} and {fix.pages - 1} other page{'s' * (fix.pages != 2)}"
+    )
+    due = (
+        f" Due on {in_words(fix.due_on)}{', late' if fix.late else ''}."
+        if fix.due_on is not None
+        else ""
+    )
+    return f"On {where}, {fix.environment}.{due}"
 
 
 def _text(parent: ElementTree.Element, name: str, text: str) -> None:
-    ElementTree.SubElement(parent, f"{{{_NAMESPACE}}}{name}").text = text
+    ElementTree.SubElement(parent, f"{{{_NAMESPACE}}}{name}").text = _NO_XML.sub("\ufffd", text)

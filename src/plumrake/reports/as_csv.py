@@ -11,7 +11,8 @@ _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
 def to_csv(names: Sequence[str], rows: Iterable[Sequence[Any]]) -> str:
-    """Return rows below a line of names; what a spreadsheet would take for a formula is kept from being one."""
+    """Return rows below a line of names; what a spreadsheet would take for a formula is kept from
+    being one."""
     written = io.StringIO()
     writer = csv.writer(written, lineterminator="\r\n")
     writer.writerow(names)

@@ -6,11 +6,14 @@ import json
 from collections.abc import Sequence
 
 from plumrake import __version__
-from plumrake.reports.shape import Reported, page_dict, summary_dict
+from plumrake.reports.pages import Reported, page_dict, summary_dict
 
 
-def to_json(pages: Sequence[Reported], *, standard: str, level: str, started: str, seconds: float, hold: str) -> str:
-    """Return the whole result as one JSON document; ``started`` is ISO 8601, ``seconds`` the time it took."""
+def to_json(
+    pages: Sequence[Reported], *, standard: str, level: str, started: str, seconds: float, hold: str
+) -> str:
+    """Return the whole result as one JSON document; ``started`` is ISO 8601, ``seconds`` the time
+    it took."""
     document = {
         "plumrake": __version__,
         "standard": standard,

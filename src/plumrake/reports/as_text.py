@@ -1,4 +1,5 @@
-"""The result of a look for a person at a terminal: by page, worst first, with the place, the fact and the mend."""
+"""The result of a look for a person at a terminal: by page, worst first, with the place, the fact
+and the mend."""
 
 from __future__ import annotations
 
@@ -6,7 +7,7 @@ import textwrap
 from collections.abc import Iterator, Mapping, Sequence
 
 from plumrake.core.findings import WEIGHTS, Finding, Outcome
-from plumrake.reports.shape import Reported, summary_dict
+from plumrake.reports.pages import Reported, summary_dict
 
 _INDENT = " " * 13
 _PLACES_SHOWN = 3
@@ -30,25 +31,37 @@ def _page(page: Reported, width: int) -> str:
 
 
 def _by_cause(findings: Sequence[Finding]) -> list[list[Finding]]:
-    """Return the findings grouped by cause, the worst group first, doubtful ones after those that are sure."""
+    """Return the findings grouped by cause, the worst group first, doubtful ones after those that
+    are sure."""
     groups: dict[tuple[str, str], list[Finding]] = {}
     for finding in findings:
         groups.setdefault((finding.check, finding.cause_key), []).append(finding)
     order = [weight.value for weight in WEIGHTS]
-    return sorted(groups.values(), key=lambda group: (group[0].outcome == Outcome.CANT_TELL, order.index(group[0].weight)))
+    return sorted(
+        groups.values(),
+        key=lambda group: (group[0].outcome == Outcome.CANT_TELL, order.index(group[0].weight)),
+    )
 
 
 def _group(group: list[Finding], width: int) -> Iterator[str]:
     first = group[0]
     label = "look at" if first.outcome == Outcome.CANT_TELL else first.weight
-    yield f"  {label:<11}{first.says}" if len(first.says) + 13 <= width else _wrapped(f"  {label:<11}", first.says, width)
+    yield (
+        f"  {label:<11}{first.says}"
+        if len(first.says) + 13 <= width
+        else _wrapped(f"  {label:<11}", first.says, width)
+    )
     yield f"{_INDENT}{_place(first)}   ({first.check})"
     for other in group[1:_PLACES_SHOWN]:
         yield f"{_INDENT}{_place(other)}"
     if len(group) > _PLACES_SHOWN:
         yield f"{_INDENT}and {len(group) - _PLACES_SHOWN} more places on this page"
     if not first.visible:
-        near = f"; the nearest thing to see is {first.nearest_visible}" if first.nearest_visible else ""
+        near = (
+            f"; the nearest thing to see is {first.nearest_visible}"
+            if first.nearest_visible
+            else ""
+        )
         yield f"{_INDENT}not to be seen on the page{near}"
     if first.question:
         yield _wrapped(f"{_INDENT}? ", first.question, width)
@@ -57,11 +70,16 @@ def _group(group: list[Finding], width: int) -> Iterator[str]:
 
 
 def _said(mend: Mapping[str, str]) -> str:
-    """Return what a mend says, with the value that it proposes where the sentence does not name it."""
+    """Return what a mend says, with the value that it proposes where the sentence does not name
+    it."""
     value = mend.get("value")
     if mend["kind"] not in ("set-attribute", "replace-text") or not value or value in mend["says"]:
         return mend["says"]
-    return f'{mend["says"].rstrip(".")}: {mend["attribute"]}="{value}"' if "attribute" in mend else f"{mend['says'].rstrip('.')}: {value}"
+    return (
+        f'{mend["says"].rstrip(".")}: {mend["attribute"]}="{value}"'
+        if "attribute" in mend
+        else f"{mend['says'].rstrip('.')}: {value}"
+    )
 
 
 def _place(finding: Finding) -> str:
@@ -70,7 +88,13 @@ def _place(finding: Finding) -> str:
 
 
 def _wrapped(opening: str, text: str, width: int) -> str:
-    return textwrap.fill(text, width=max(width, 40), initial_indent=opening, subsequent_indent=" " * len(opening), break_long_words=False)
+    return textwrap.fill(
+        text,
+        width=max(width, 40),
+        initial_indent=opening,
+        subsequent_indent=" " * len(opening),
+        break_long_words=False,
+    )
 
 
 def _count(number: int, one: str, many: str) -> str:
@@ -92,9 +116,14 @@ def _summary(pages: Sequence[Reported], hold: str) -> str:
     if figures["cantTell"]:
         lines.append(f"A person has to look at {_count(figures['cantTell'], 'place', 'places')}.")
     if untested := _untested(pages):
-        lines.append(f"Not tested, since the lens gives no {' and '.join(sorted({needs for _, needs in untested}))}: "
-                     f"{', '.join(sorted({check for check, _ in untested}))}.")  # fmt: skip
-    lines.append("Checks by machine find only part of the barriers; the rest needs people's eyes and ears.")
+        lines.append(
+            "Not tested, since the lens gives no "
+            f"{' and '.join(sorted({needs for _, needs in untested}))}: "
+            f"{', '.join(sorted({check for check, _ in untested}))}."
+        )
+    lines.append(
+        "Checks by machine find only part of the barriers; the rest needs people's eyes and ears."
+    )
     return "\n".join(lines)
 
 

@@ -1,16 +1,16 @@
-"""Who asks, and whether they may: cookie sessions for the console, bearer tokens for programs, roles on the server."""
+"""Who asks, and whether they may: cookie sessions for the console, bearer tokens for programs,
+roles on the server."""
 
 from __future__ import annotations
 
-import hmac
 from collections.abc import AsyncIterator, Callable, Coroutine
 from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
-from plumrake.actions.people import secret_hash
+from plumrake.actions.people import same_secret, secret_hash
 from plumrake.records import people
-from plumrake.records.people import Caller
+from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
 from plumrake.service.problems import Refusal
 
@@ -28,47 +28,71 @@ async def connection(request: Request) -> AsyncIterator[Connection]:
 Database = Annotated[Connection, Depends(connection, scope="function")]
 
 
-async def caller(request: Request, database: Database) -> Caller:
-    """Return who asks. Raises a problem: not signed in, token without the scope, or a write by cookie without its CSRF token."""
+async def caller(request: Request, database: Database) -> CallerRow:
+    """Return who asks. Raises a problem: not signed in, token without the scope, or a write by
+    cookie without its CSRF token."""
     scheme, _, secret = request.headers.get("authorization", "").partition(" ")
     if scheme:
-        found = await people.caller_by_token(database, secret_hash(secret.strip())) if scheme.lower() == "bearer" else None
+        found = (
+            await people.caller_by_token(database, secret_hash(secret.strip()))
+            if scheme.lower() == "bearer"
+            else None
+        )
         if found is None:
-            raise Refusal(401, "bad-token", "the token is not valid; make one with 'plumrake login'", {"WWW-Authenticate": "Bearer"})
+            raise Refusal(
+                401,
+                "bad-token",
+                "the token is not valid; make one with 'plumrake login'",
+                {"WWW-Authenticate": "Bearer"},
+            )
         if ("read" if request.method in _READS else "write") not in found.scopes:
-            raise Refusal(403, "scope-missing", "the token may only read; make one with the scope 'write'")
+            raise Refusal(
+                403, "scope-missing", "the token may only read; make one with the scope 'write'"
+            )
         return found
     cookie = request.cookies.get(COOKIE)
     found = await people.caller_by_session(database, secret_hash(cookie)) if cookie else None
     if found is None:
-        raise Refusal(401, "not-signed-in", "sign in first, or send a token", {"WWW-Authenticate": "Bearer"})
-    if request.method not in _READS and not hmac.compare_digest(request.headers.get(CSRF_HEADER, ""), found.csrf_token or ""):
-        raise Refusal(403, "csrf", f"a write by cookie needs the header {CSRF_HEADER} with the session's token")
+        raise Refusal(
+            401, "not-signed-in", "sign in first, or send a token", {"WWW-Authenticate": "Bearer"}
+        )
+    if request.method not in _READS and not same_secret(
+        request.headers.get(CSRF_HEADER, ""), found.csrf_token or ""
+    ):
+        raise Refusal(
+            403,
+            "csrf",
+            f"a write by cookie needs the header {CSRF_HEADER} with the session's token",
+        )
     return found
 
 
-SignedIn = Annotated[Caller, Depends(caller)]
+SignedIn = Annotated[CallerRow, Depends(caller)]
 
 
-def with_role(*roles: str) -> Callable[[Caller], Coroutine[Any, Any, Caller]]:
+def with_role(*roles: str) -> Callable[[CallerRow], Coroutine[Any, Any, CallerRow]]:
     """Return a dependency that lets only these roles through."""
 
-    async def check(who: SignedIn) -> Caller:
+    async def check(who: SignedIn) -> CallerRow:
         if who.role not in roles:
-            raise Refusal(403, "role-missing", f"this needs the role {' or '.join(roles)}; you have '{who.role}'")
+            raise Refusal(
+                403,
+                "role-missing",
+                f"this needs the role {' or '.join(roles)}; you have '{who.role}'",
+            )
         return who
 
     return check
 
 
-Manager = Annotated[Caller, Depends(with_role("manager"))]
-Worker = Annotated[Caller, Depends(with_role("manager", "editor", "developer"))]
+Manager = Annotated[CallerRow, Depends(with_role("manager"))]
+Worker = Annotated[CallerRow, Depends(with_role("manager", "editor", "developer"))]
 
 
-async def _worker_briefly(request: Request) -> Caller:
+async def _worker_briefly(request: Request) -> CallerRow:
     """Return who asks, without keeping a database connection: for what waits long."""
     async with request.app.state.pool.connection() as borrowed:
         return await with_role("manager", "editor", "developer")(await caller(request, borrowed))
 
 
-WaitingWorker = Annotated[Caller, Depends(_worker_briefly)]
+WaitingWorker = Annotated[CallerRow, Depends(_worker_briefly)]

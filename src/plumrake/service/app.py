@@ -11,7 +11,13 @@ from typing import Any
 
 import structlog
 from fastapi import APIRouter, FastAPI, Response
-from prometheus_client import CONTENT_TYPE_LATEST, CollectorRegistry, Counter, Histogram, generate_latest
+from prometheus_client import (
+    CONTENT_TYPE_LATEST,
+    CollectorRegistry,
+    Counter,
+    Histogram,
+    generate_latest,
+)
 from psycopg import Error
 from psycopg_pool import AsyncConnectionPool, PoolTimeout
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -20,13 +26,14 @@ from plumrake import __version__
 from plumrake.actions.start import start_key
 from plumrake.jobs.app import Queue, make_app
 from plumrake.service import problems
+from plumrake.service.openapi import document_of
 from plumrake.service.problems import Refusal
 from plumrake.service.routes import (
     findings,
     fixes,
     gate,
     live,
-    notices,
+    notifications,
     people,
     readings,
     sites,
@@ -42,7 +49,10 @@ from plumrake.settings import Settings
 log = structlog.get_logger()
 
 _MOST_BODY_BYTES = 12_000_000
-_POLICY = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+_POLICY = (
+    "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; object-src "
+    "'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+)
 _HEADERS = {
     b"content-security-policy": _POLICY.encode(),
     b"x-content-type-options": b"nosniff",
@@ -57,7 +67,9 @@ def create_app(settings: Settings | None = None) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        pool: AsyncConnectionPool[Any] = AsyncConnectionPool(settings.database, min_size=1, max_size=8, open=False)
+        pool: AsyncConnectionPool[Any] = AsyncConnectionPool(
+            settings.database, min_size=1, max_size=8, open=False
+        )
         queue = make_app(settings.database)
         async with pool, queue.open_async():
             app.state.pool, app.state.enqueue = pool, Queue(queue)
@@ -65,13 +77,34 @@ def create_app(settings: Settings | None = None) -> FastAPI:
             yield
 
     app = FastAPI(
-        title="Plum Rake", version=__version__, openapi_url="/api/v1/openapi.json", docs_url=None, redoc_url=None, lifespan=lifespan,
+        title="Plum Rake",
+        version=__version__,
+        openapi_url="/api/v1/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+        lifespan=lifespan,
         max_body_size=_MOST_BODY_BYTES,
-    )  # fmt: skip
+    )
+    app.openapi = lambda: document_of(app)  # type: ignore[method-assign]
     app.state.settings = settings
     problems.install(app)
     api = APIRouter(prefix="/api/v1")
-    for module in (start, people, sites, sweeps, findings, readings, views, fixes, verdicts, words, gate, notices, trying, live):
+    for module in (
+        start,
+        people,
+        sites,
+        sweeps,
+        findings,
+        readings,
+        views,
+        fixes,
+        verdicts,
+        words,
+        gate,
+        notifications,
+        trying,
+        live,
+    ):
         api.include_router(module.router)
     app.include_router(api)
     registry = CollectorRegistry()
@@ -82,14 +115,17 @@ def create_app(settings: Settings | None = None) -> FastAPI:
 
 
 async def _tell_start(pool: AsyncConnectionPool[Any], address: str) -> None:
-    """Say in the log, while nobody can sign in yet, where the first person is made; a database that is not ready is left to ``/health/ready``."""
+    """Say in the log, while nobody can sign in yet, where the first person is made; a database that
+    is not ready is left to ``/health/ready``."""
     try:
         async with pool.connection(timeout=5) as connection:
             key = await start_key(connection)
     except (PoolTimeout, Error):
         return
     if key is not None:
-        log.warning("nobody can sign in yet; make the first person there", address=f"{address}/start#{key}")
+        log.warning(
+            "nobody can sign in yet; make the first person there", address=f"{address}/start#{key}"
+        )
 
 
 def _add_health(app: FastAPI, registry: CollectorRegistry) -> None:
@@ -107,9 +143,17 @@ def _add_health(app: FastAPI, registry: CollectorRegistry) -> None:
     async def metrics() -> Response:
         return Response(generate_latest(registry), media_type=CONTENT_TYPE_LATEST)
 
-    @app.api_route("/api/{rest:path}", methods=["GET", "POST", "PUT", "PATCH", "DELETE"], include_in_schema=False)
+    @app.api_route(
+        "/api/{rest:path}",
+        methods=["GET", "POST", "PUT", "PATCH", "DELETE"],
+        include_in_schema=False,
+    )
     async def no_such_address(rest: str) -> None:
-        raise Refusal(404, "no-such-address", f"there is nothing at /api/{rest}; /api/v1/openapi.json lists what there is")
+        raise Refusal(
+            404,
+            "no-such-address",
+            f"there is nothing at /api/{rest}; /api/v1/openapi.json lists what there is",
+        )
 
 
 def _add_console(app: FastAPI) -> None:
@@ -124,8 +168,18 @@ class Guarded:
 
     def __init__(self, app: ASGIApp, registry: CollectorRegistry) -> None:
         self._app = app
-        self._answers = Counter("plumrake_answers", "Answers by method and status.", ["method", "status"], registry=registry)
-        self._seconds = Histogram("plumrake_answer_seconds", "Seconds until an answer began.", ["method"], registry=registry)
+        self._answers = Counter(
+            "plumrake_answers",
+            "Answers by method and status.",
+            ["method", "status"],
+            registry=registry,
+        )
+        self._seconds = Histogram(
+            "plumrake_answer_seconds",
+            "Seconds until an answer began.",
+            ["method"],
+            registry=registry,
+        )
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass the request on; touch only the answer's head."""
@@ -137,9 +191,14 @@ class Guarded:
         async def guarded(message: Message) -> None:
             if message["type"] == "http.response.start":
                 present = {name.lower() for name, _ in message["headers"]}
-                message["headers"] = [*message["headers"], *((name, value) for name, value in _HEADERS.items() if name not in present)]
+                message["headers"] = [
+                    *message["headers"],
+                    *((name, value) for name, value in _HEADERS.items() if name not in present),
+                ]
                 if scope["path"].startswith("/assets/") and message["status"] == 200:
-                    message["headers"].append((b"cache-control", b"public, max-age=31536000, immutable"))
+                    message["headers"].append(
+                        (b"cache-control", b"public, max-age=31536000, immutable")
+                    )
                 self._answers.labels(scope["method"], str(message["status"])).inc()
                 self._seconds.labels(scope["method"]).observe(time.monotonic() - start)
             await send(message)

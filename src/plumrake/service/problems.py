@@ -9,7 +9,8 @@ import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from psycopg import OperationalError
+from psycopg import DataError, OperationalError
+from psycopg.errors import UntranslatableCharacter
 from psycopg_pool import PoolTimeout
 from starlette.exceptions import HTTPException
 
@@ -27,12 +28,13 @@ from plumrake.actions.people import (
     TooManyAttempts,
     WeakPassword,
 )
-from plumrake.actions.sites import NoEdition
+from plumrake.actions.sites import NoEnvironment
 from plumrake.actions.start import BadStartKey, NotEmpty
 from plumrake.actions.sweeps import NotUnderWay
 from plumrake.actions.verdicts import NotYours
 from plumrake.actions.words import NoDictionary
 from plumrake.core.fixes import MoveRefused
+from plumrake.invalid import what, where
 from plumrake.models import ProblemDetails
 
 log = structlog.get_logger()
@@ -41,7 +43,9 @@ log = structlog.get_logger()
 class Refusal(Exception):
     """An answer that is a problem: status, code, what and what to do."""
 
-    def __init__(self, status: int, code: str, detail: str, headers: dict[str, str] | None = None) -> None:
+    def __init__(
+        self, status: int, code: str, detail: str, headers: dict[str, str] | None = None
+    ) -> None:
         super().__init__(detail)
         self.status = status
         self.code = code
@@ -55,11 +59,22 @@ def not_found(what: str, name: object) -> Refusal:
 
 
 _TITLES = {
-    400: "Bad request", 401: "Not signed in", 403: "Not allowed", 404: "Not found", 405: "Method not allowed", 409: "Conflict", 412: "Changed meanwhile",
-    413: "Too large", 422: "Not valid", 428: "Tag needed", 429: "Too many requests", 500: "Error in the service", 503: "Not available",
-}  # fmt: skip
+    400: "Bad request",
+    401: "Not signed in",
+    403: "Not allowed",
+    404: "Not found",
+    405: "Method not allowed",
+    409: "Conflict",
+    412: "Changed meanwhile",
+    413: "Too large",
+    422: "Not valid",
+    428: "Tag needed",
+    429: "Too many requests",
+    500: "Error in the service",
+    503: "Not available",
+}
 _DOMAIN: dict[type[Exception], int] = {
-    NoEdition: 409,
+    NoEnvironment: 409,
     BadArchive: 422,
     NotUnderWay: 409,
     BadCredentials: 401,
@@ -82,10 +97,28 @@ _DOMAIN: dict[type[Exception], int] = {
 }
 
 
-def problem(request: Request, status: int, code: str, detail: str, headers: Mapping[str, str] | None = None, **extra: Any) -> JSONResponse:
+def problem(
+    request: Request,
+    status: int,
+    code: str,
+    detail: str,
+    headers: Mapping[str, str] | None = None,
+    **extra: Any,
+) -> JSONResponse:
     """Return the problem document as a response."""
-    body = ProblemDetails(title=_TITLES.get(status, "Error"), status=status, detail=detail, code=code, instance=request.url.path, **extra)
-    answer = JSONResponse(body.model_dump(exclude_none=True), status_code=status, media_type="application/problem+json")
+    body = ProblemDetails(
+        title=_TITLES.get(status, "Error"),
+        status=status,
+        detail=detail,
+        code=code,
+        instance=request.url.path,
+        **extra,
+    )
+    answer = JSONResponse(
+        body.model_dump(exclude_none=True),
+        status_code=status,
+        media_type="application/problem+json",
+    )
     answer.headers.update(headers or {})
     return answer
 
@@ -99,7 +132,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
-        places = [{"where": _where(item["loc"]), "what": item["msg"].removeprefix("Value error, ")} for item in error.errors()]
+        places = [{"where": _where(item), "what": what(item)} for item in error.errors()]
         detail = "; ".join(f"{place['where']}: {place['what']}" for place in places[:3])
         return problem(request, 422, "not-valid", detail, errors=places)
 
@@ -111,36 +144,73 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(OperationalError)
     @app.exception_handler(PoolTimeout)
     async def away(request: Request, error: Exception) -> JSONResponse:
-        log.warning("the database is away", problem=str(error).splitlines()[0] if str(error) else type(error).__name__)
-        return problem(request, 503, "database-away", "the database does not answer; try again", headers={"Retry-After": "5"})
+        log.warning(
+            "the database is away",
+            problem=str(error).splitlines()[0] if str(error) else type(error).__name__,
+        )
+        return problem(
+            request,
+            503,
+            "database-away",
+            "the database does not answer; try again",
+            headers={"Retry-After": "5"},
+        )
+
+    @app.exception_handler(DataError)
+    async def not_kept(request: Request, error: DataError) -> JSONResponse:
+        says = str(error).splitlines()[0]
+        log.info("a value cannot be stored", problem=says)
+        if type(error) in (DataError, UntranslatableCharacter):
+            says = "it holds the character NUL (U+0000); leave that out"
+        return problem(request, 422, "not-valid", f"a value cannot be stored: {says}")
 
     @app.exception_handler(Exception)
     async def unexpected(request: Request, error: Exception) -> JSONResponse:
         log.exception("unexpected", path=request.url.path)
-        return problem(request, 500, "unexpected", "something went wrong in the service; its log says what")
+        return problem(
+            request, 500, "unexpected", "something went wrong in the service; its log says what"
+        )
+
+    _install_answers_of_the_work(app)
+    for kind, status in _DOMAIN.items():
+        _install_domain(app, kind, status)
+
+
+def _install_answers_of_the_work(app: FastAPI) -> None:
+    """Map the errors whose status depends on what was asked."""
 
     @app.exception_handler(MoveRefused)
     async def not_moved(request: Request, error: MoveRefused) -> JSONResponse:
-        return problem(request, 403 if error.code == "move-not-allowed" else 409, error.code, str(error))
+        return problem(
+            request, 403 if error.code == "move-not-allowed" else 409, error.code, str(error)
+        )
 
     @app.exception_handler(GateBusy)
     async def busy(request: Request, error: GateBusy) -> JSONResponse:
-        return problem(request, 503, error.code, str(error), headers={"Retry-After": str(error.seconds)})
+        return problem(
+            request, 503, error.code, str(error), headers={"Retry-After": str(error.seconds)}
+        )
 
     @app.exception_handler(ClearanceRefused)
     async def not_cleared(request: Request, error: ClearanceRefused) -> JSONResponse:
-        return problem(request, 403 if error.code in ("bad-seal", "role-missing") else 409, error.code, str(error))
-
-    for kind, status in _DOMAIN.items():
-        _install_domain(app, kind, status)
+        return problem(
+            request,
+            403 if error.code in ("bad-seal", "role-missing") else 409,
+            error.code,
+            str(error),
+        )
 
 
 def _install_domain(app: FastAPI, kind: type[Exception], status: int) -> None:
     @app.exception_handler(kind)
     async def domain(request: Request, error: Exception) -> JSONResponse:
         retry = {"Retry-After": "300"} if status == 429 else None
-        return problem(request, status, getattr(error, "code", "refused"), str(error), headers=retry)
+        return problem(
+            request, status, getattr(error, "code", "refused"), str(error), headers=retry
+        )
 
 
-def _where(place: tuple[int | str, ...]) -> str:
-    return ".".join(str(part) for part in place if part != "body") or "body"
+def _where(error: Any) -> str:
+    """Return the way to a value of a request; one that is no JSON at all is the body's."""
+    steps = [] if error["type"] == "json_invalid" else error["loc"]
+    return where([step for step in steps if step != "body"]).removesuffix(": ") or "body"

@@ -1,1 +1,2 @@
-"""What the markup means: who can meet an element (exposure), as what (role), and under which name."""
+"""What the markup means: who can meet an element (exposure), as what (role), and under which
+name."""

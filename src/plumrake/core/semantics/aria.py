@@ -1,10 +1,11 @@
-"""States and properties of WAI-ARIA 1.2: their values, the roles that take them, and what roles require."""
+"""States and properties of WAI-ARIA 1.2: their values, the roles that take them, and what roles
+require."""
 
 from __future__ import annotations
 
 import re
 
-from plumrake.core.semantics.tables import NAME_PROHIBITED
+from plumrake.core.vocabulary import NAME_PROHIBITED
 
 _VALUES = """
 aria-activedescendant id
@@ -62,38 +63,22 @@ aria-valuenow number
 aria-valuetext string
 """
 VALUES: dict[str, str] = dict(line.split(" ", 1) for line in _VALUES.strip().splitlines())
-"""Every attribute with its kind of value: ``id``, ``ids``, ``string``, ``integer``, ``number``, or the tokens allowed (6.6)."""
+"""Every attribute with its kind of value: ``id``, ``ids``, ``string``, ``integer``, ``number``, or
+the tokens allowed (6.6)."""
 
 _MANY_TOKENS = frozenset(["aria-dropeffect", "aria-relevant"])
-REFERENCES: frozenset[str] = frozenset(name for name, kind in VALUES.items() if kind in ("id", "ids"))
+REFERENCES: frozenset[str] = frozenset(
+    name for name, kind in VALUES.items() if kind in ("id", "ids")
+)
 
 GLOBAL: frozenset[str] = frozenset(
-    [
-        "aria-atomic",
-        "aria-busy",
-        "aria-controls",
-        "aria-current",
-        "aria-describedby",
-        "aria-description",
-        "aria-details",
-        "aria-dropeffect",
-        "aria-flowto",
-        "aria-grabbed",
-        "aria-hidden",
-        "aria-keyshortcuts",
-        "aria-live",
-        "aria-owns",
-        "aria-relevant",
-        "aria-braillelabel",
-        "aria-brailleroledescription",
-        "aria-label",
-        "aria-labelledby",
-        "aria-roledescription",
-        "aria-disabled",
-        "aria-errormessage",
-        "aria-haspopup",
-        "aria-invalid",
-    ]
+    (
+        "aria-atomic aria-busy aria-controls aria-current aria-describedby aria-description "
+        "aria-details aria-dropeffect aria-flowto aria-grabbed aria-hidden aria-keyshortcuts "
+        "aria-live aria-owns aria-relevant aria-braillelabel aria-brailleroledescription "
+        "aria-label aria-labelledby aria-roledescription aria-disabled aria-errormessage "
+        "aria-haspopup aria-invalid"
+    ).split()
 )
 """Attributes that every role takes, those deprecated as global with them (6.5)."""
 
@@ -116,7 +101,10 @@ _OWN = {
     "group": _CONTAINER,
     "heading": "aria-level",
     "link": "aria-expanded",
-    "listbox": f"{_CONTAINER} aria-expanded aria-multiselectable aria-orientation aria-readonly aria-required",
+    "listbox": (
+        f"{_CONTAINER} aria-expanded aria-multiselectable aria-orientation aria-readonly "
+        "aria-required"
+    ),
     "listitem": f"aria-level {_SET}",
     "menu": f"{_CONTAINER} aria-orientation",
     "menubar": f"{_CONTAINER} aria-orientation",
@@ -128,10 +116,16 @@ _OWN = {
     "progressbar": _RANGE,
     "radio": f"aria-checked {_SET}",
     "radiogroup": f"{_CONTAINER} aria-orientation aria-readonly aria-required",
-    "row": f"{_CONTAINER} aria-colindex aria-expanded aria-level {_SET} aria-rowindex aria-rowindextext aria-selected",
+    "row": (
+        f"{_CONTAINER} aria-colindex aria-expanded aria-level {_SET} aria-rowindex "
+        "aria-rowindextext aria-selected"
+    ),
     "rowheader": f"{_CELL} aria-expanded aria-readonly aria-required aria-selected aria-sort",
     "scrollbar": f"aria-orientation {_RANGE}",
-    "searchbox": f"{_CONTAINER} aria-autocomplete aria-multiline aria-placeholder aria-readonly aria-required",
+    "searchbox": (
+        f"{_CONTAINER} aria-autocomplete aria-multiline aria-placeholder aria-readonly "
+        "aria-required"
+    ),
     "separator": f"aria-orientation {_RANGE}",
     "slider": f"aria-orientation aria-readonly {_RANGE}",
     "spinbutton": f"{_CONTAINER} aria-readonly aria-required {_RANGE}",
@@ -139,13 +133,21 @@ _OWN = {
     "tab": f"aria-expanded aria-selected {_SET}",
     "table": "aria-colcount aria-rowcount",
     "tablist": f"{_CONTAINER} aria-multiselectable aria-orientation",
-    "textbox": f"{_CONTAINER} aria-autocomplete aria-multiline aria-placeholder aria-readonly aria-required",
+    "textbox": (
+        f"{_CONTAINER} aria-autocomplete aria-multiline aria-placeholder aria-readonly "
+        "aria-required"
+    ),
     "toolbar": f"{_CONTAINER} aria-orientation",
     "tree": f"{_CONTAINER} aria-multiselectable aria-orientation aria-required",
-    "treegrid": f"{_CONTAINER} aria-colcount aria-multiselectable aria-orientation aria-readonly aria-required aria-rowcount",
+    "treegrid": (
+        f"{_CONTAINER} aria-colcount aria-multiselectable aria-orientation aria-readonly "
+        "aria-required aria-rowcount"
+    ),
     "treeitem": f"aria-checked aria-expanded aria-level aria-selected {_SET}",
 }
-SUPPORTED: dict[str, frozenset[str]] = {role: frozenset(names.split()) for role, names in _OWN.items()}
+SUPPORTED: dict[str, frozenset[str]] = {
+    role: frozenset(names.split()) for role, names in _OWN.items()
+}
 """Attributes that a role takes beside the global ones (5.4)."""
 
 REQUIRED: dict[str, tuple[str, ...]] = {
@@ -159,7 +161,8 @@ REQUIRED: dict[str, tuple[str, ...]] = {
     "slider": ("aria-valuenow",),
     "switch": ("aria-checked",),
 }
-"""Required states and properties without a default (5.2.3); ``heading``'s level has one. A focusable separator needs aria-valuenow."""
+"""Required states and properties without a default (5.2.3); ``heading``'s level has one. A
+focusable separator needs aria-valuenow."""
 
 CONTEXT: dict[str, tuple[str, ...]] = {
     "caption": ("figure", "grid", "radiogroup", "table", "treegrid"),
@@ -177,7 +180,8 @@ CONTEXT: dict[str, tuple[str, ...]] = {
     "tab": ("tablist",),
     "treeitem": ("tree",),
 }
-"""Required context: the roles of which one has to own the role (5.2.8); groups in between are passed over."""
+"""Required context: the roles of which one has to own the role (5.2.8); groups in between are
+passed over."""
 
 OWNED: dict[str, tuple[str, ...]] = {
     "feed": ("article",),
@@ -198,7 +202,8 @@ OWNED: dict[str, tuple[str, ...]] = {
 
 
 def is_supported(attribute: str, role: str) -> bool:
-    """Tell whether a role takes the attribute; naming is not taken where ARIA prohibits it. Roles of other modules take all."""
+    """Tell whether a role takes the attribute; naming is not taken where ARIA prohibits it. Roles
+    of other modules take all."""
     if role in NAME_PROHIBITED and attribute in ("aria-label", "aria-labelledby"):
         return False
     if role.startswith(("doc-", "graphics-")):
@@ -207,7 +212,8 @@ def is_supported(attribute: str, role: str) -> bool:
 
 
 def fault_of_value(attribute: str, value: str) -> str | None:
-    """Return what the attribute may hold where ``value`` is not allowed, else None. Empty values say nothing and pass."""
+    """Return what the attribute may hold where ``value`` is not allowed, else None. Empty values
+    say nothing and pass."""
     kind = VALUES[attribute]
     text = value.strip()
     if not text or kind in ("string", "ids"):
@@ -217,7 +223,11 @@ def fault_of_value(attribute: str, value: str) -> str | None:
     if kind == "integer":
         return None if re.fullmatch(r"[+-]?\d+", text) else "a whole number"
     if kind == "number":
-        return None if re.fullmatch(r"[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?", text, re.IGNORECASE) else "a number"
+        return (
+            None
+            if re.fullmatch(r"[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?", text, re.IGNORECASE)
+            else "a number"
+        )
     allowed = kind.split("|")
     tokens = text.lower().split() if attribute in _MANY_TOKENS else [text.lower()]
     return None if all(token in allowed for token in tokens) else ", ".join(allowed)

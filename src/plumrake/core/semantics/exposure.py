@@ -9,9 +9,15 @@ from __future__ import annotations
 import re
 
 from plumrake.core.dom import Document, Element, Style
-from plumrake.core.semantics.tables import NOT_RENDERED
+from plumrake.core.vocabulary import NOT_RENDERED
 
-_INLINE_HIDES = re.compile(r"(?:^|;)\s*(?:display\s*:\s*none|visibility\s*:\s*(hidden|collapse))\s*(?:!important)?\s*(?=;|$)", re.I)
+_INLINE_HIDES = re.compile(
+    (
+        r"(?:^|;)\s*(?:display\s*:\s*none|visibility\s*:\s*(hidden|"
+        r"collapse))\s*(?:!important)?\s*(?=;|$)"
+    ),
+    re.I,
+)
 _INLINE_SHOWS = re.compile(r"(?:^|;)\s*visibility\s*:\s*visible\b", re.I)
 
 
@@ -31,10 +37,15 @@ class Exposure:
             kept = parent < 0 or self._in_tree[parent]
             self._rendered.append(rendered)
             self._shown.append(shown)
-            self._in_tree.append(kept and element.get("aria-hidden").strip().lower() != "true" and not element.has("inert"))
+            self._in_tree.append(
+                kept
+                and element.get("aria-hidden").strip().lower() != "true"
+                and not element.has("inert")
+            )
 
     def is_rendered(self, element: Element) -> bool:
-        """Tell whether the element takes part in rendering: no ``display:none`` on it or above it."""
+        """Tell whether the element takes part in rendering: no ``display:none`` on it or above
+        it."""
         return self._rendered[element.index]
 
     def is_shown(self, element: Element) -> bool:
@@ -42,25 +53,32 @@ class Exposure:
         return self._shown[element.index]
 
     def is_exposed(self, element: Element) -> bool:
-        """Tell whether assistive technology meets the element (WAI-ARIA 1.2, 7.1: excluded elements)."""
+        """Tell whether assistive technology meets the element (WAI-ARIA 1.2, 7.1: excluded
+        elements)."""
         return self._shown[element.index] and self._in_tree[element.index]
 
     def is_aria_hidden(self, element: Element) -> bool:
-        """Tell whether ``aria-hidden`` or ``inert``, on it or above it, takes it from the tree, whatever its rendering."""
+        """Tell whether ``aria-hidden`` or ``inert``, on it or above it, takes it from the tree,
+        whatever its rendering."""
         return not self._in_tree[element.index]
 
 
 def _used_maps(document: Document) -> frozenset[str]:
     return frozenset(
-        element.get("usemap").lstrip("#") for element in document.elements if element.tag in ("img", "object") and element.has("usemap")
+        element.get("usemap").lstrip("#")
+        for element in document.elements
+        if element.tag in ("img", "object") and element.has("usemap")
     )
 
 
 def _not_rendered(element: Element, shown_maps: frozenset[str]) -> bool:
-    """Tell whether this element, its parents aside, takes itself and all below it out of the rendering."""
+    """Tell whether this element, its parents aside, takes itself and all below it out of the
+    rendering."""
     if element.tag in NOT_RENDERED and element.namespace == "html":
         return True
-    if _in_closed_details(element) or (element.parent is not None and element.parent.tag in ("video", "audio")):
+    if _in_closed_details(element) or (
+        element.parent is not None and element.parent.tag in ("video", "audio")
+    ):
         return True
     if element.tag == "area":
         owner = element.closest("map")
@@ -68,14 +86,16 @@ def _not_rendered(element: Element, shown_maps: frozenset[str]) -> bool:
     if element.style is not None:
         parent_style = element.parent.style if element.parent is not None else None
         hidden_content = parent_style is not None and parent_style.content_visibility == "hidden"
-        return element.style.display == "none" or hidden_content
+        own = element.style.content_visibility == "hidden"
+        return element.style.display == "none" or hidden_content or own
     return _hidden_by_markup(element)
 
 
 def _hidden_by_markup(element: Element) -> bool:
-    """Tell what the browser's own style sheet and a ``style`` attribute would hide, for a lens without styles."""
-    if element.namespace == "html" and element.has("hidden") and element.get("hidden").lower() != "until-found":
-        return True
+    """Tell what the browser's own style sheet and a ``style`` attribute would hide, for a lens
+    without styles."""
+    if element.namespace == "html" and element.has("hidden"):
+        return True  # with until-found its contents wait; of the element itself nothing shows
     if element.tag == "dialog" and not element.has("open"):
         return True
     if element.tag == "input" and element.get("type").lower() == "hidden":
@@ -92,7 +112,9 @@ def _in_closed_details(element: Element) -> bool:
     parent = element.parent
     if parent is None or parent.tag != "details" or parent.has("open"):
         return False
-    return element is not next((child for child in parent.elements() if child.tag == "summary"), None)
+    return element is not next(
+        (child for child in parent.elements() if child.tag == "summary"), None
+    )
 
 
 def _visibility(element: Element, parent_shown: bool) -> bool:

@@ -11,7 +11,8 @@ _DEFAULT_LEVEL = 2
 
 
 def heading_level(element: Element) -> int:
-    """Return the level of an element whose role is ``heading`` (WAI-ARIA 1.2, aria-level): its own, else the tag's, else 2."""
+    """Return the level of an element whose role is ``heading`` (WAI-ARIA 1.2, aria-level): its own,
+    else the tag's, else 2."""
     written = element.get("aria-level").strip()
     if re.fullmatch(r"\+?\d+", written) and int(written) > 0:
         return int(written)

@@ -8,7 +8,7 @@ from functools import cached_property
 from plumrake.core.dom import Document, Element
 from plumrake.core.semantics.exposure import Exposure
 from plumrake.core.semantics.roles import Roles
-from plumrake.core.semantics.tables import LANDMARKS
+from plumrake.core.vocabulary import LANDMARKS
 
 _ASIDE = frozenset(["banner", "navigation", "complementary", "contentinfo"])
 _ASIDE_TAGS = frozenset(["nav", "aside"])
@@ -25,10 +25,15 @@ class Landmarks:
     @cached_property
     def all(self) -> list[Element]:
         """Every exposed landmark in document order."""
-        return [element for element in self._document.elements if self._exposure.is_exposed(element) and self.is_one(element)]
+        return [
+            element
+            for element in self._document.elements
+            if self._exposure.is_exposed(element) and self.is_one(element)
+        ]
 
     def is_one(self, element: Element) -> bool:
-        """Tell whether the element is a landmark; a ``form`` is one only with a name (HTML-AAM 1.0, 4)."""
+        """Tell whether the element is a landmark; a ``form`` is one only with a name (HTML-AAM 1.0,
+        4)."""
         role = self._roles.of(element)
         return role in LANDMARKS and (role != "form" or self._roles.has_author_name(element))
 
@@ -42,19 +47,31 @@ class Landmarks:
         return next((holder for holder in element.ancestors() if self.is_one(holder)), None)
 
     def within(self, element: Element, *roles: str) -> Element | None:
-        """Return the nearest ancestor (the element itself included) with one of these roles, or None."""
-        return next((holder for holder in (element, *element.ancestors()) if self._roles.of(holder) in roles), None)
+        """Return the nearest ancestor (the element itself included) with one of these roles, or
+        None."""
+        return next(
+            (
+                holder
+                for holder in (element, *element.ancestors())
+                if self._roles.of(holder) in roles
+            ),
+            None,
+        )
 
     @cached_property
     def content(self) -> list[Element]:
-        """The exposed elements of the main content: of ``main``, or of the page less header, menus, asides and footer."""
+        """The exposed elements of the main content: of ``main``, or of the page less header, menus,
+        asides and footer."""
         return [element for element in self._content() if self._exposure.is_exposed(element)]
 
     def _content(self) -> Iterator[Element]:
         if self.main is not None:
             yield from self.main.descendants()
             return
-        body = next((child for child in self._document.root.elements() if child.tag == "body"), self._document.root)
+        body = next(
+            (child for child in self._document.root.elements() if child.tag == "body"),
+            self._document.root,
+        )
         stack = [body]
         while stack:
             element = stack.pop()

@@ -6,7 +6,8 @@ from plumrake.core.dom import Element
 
 
 class Languages:
-    """The languages of a document's elements. What was found on the way up is kept, so that deep pages are not climbed again and again."""
+    """The languages of a document's elements. What was found on the way up is kept, so that deep
+    pages are not climbed again and again."""
 
     def __init__(self) -> None:
         self._known: dict[int, str] = {}
@@ -21,7 +22,9 @@ class Languages:
                 found = self._known[holder.index]
                 break
             passed.append(holder.index)
-            written = next((holder.get(name) for name in ("lang", "xml:lang") if holder.has(name)), None)
+            written = next(
+                (holder.get(name) for name in ("lang", "xml:lang") if holder.has(name)), None
+            )
             if written is not None:
                 found = written.strip().lower().replace("_", "-")
                 break

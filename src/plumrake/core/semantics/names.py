@@ -1,4 +1,5 @@
-"""Accessible names and descriptions: Accessible Name and Description Computation 1.2, section 4.3, with a trace.
+"""Accessible names and descriptions: Accessible Name and Description Computation 1.2, section 4.3,
+with a trace.
 
 Step names (2A … 2I) are those of the specification.
 """
@@ -13,7 +14,7 @@ from plumrake.core.dom import Document, Element, Text, collapse, is_blank
 from plumrake.core.semantics.exposure import Exposure
 from plumrake.core.semantics.native_names import Labels, Source, embedded_value, native_sources
 from plumrake.core.semantics.roles import Roles
-from plumrake.core.semantics.tables import BLOCK_TAGS, NAME_FROM_CONTENT
+from plumrake.core.vocabulary import BLOCK_TAGS, NAME_FROM_CONTENT
 
 _DEEPEST = 120
 _PLACEHOLDER_GLYPHS = frozenset(".…-‐‑‒–—―|¦·•")
@@ -23,7 +24,8 @@ _INLINE_DISPLAYS = ("inline", "contents", "ruby", "ruby-text", "none")
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step of a computation: the specification's step, the element, what was looked at and what it gave."""
+    """One step of a computation: the specification's step, the element, what was looked at and what
+    it gave."""
 
     step: str
     element: Element
@@ -33,7 +35,8 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class _Walk:
-    """Where a traversal stands: what it was reached through, and whether hidden content counts in it."""
+    """Where a traversal stands: what it was reached through, and whether hidden content counts in
+    it."""
 
     root: Element
     referenced: bool = False
@@ -46,11 +49,12 @@ class _Walk:
 def says_nothing(name: str) -> bool:
     """Tell whether a name is empty.
 
-    White space, soft hyphens, zero-width characters, placeholder glyphs and the characters of icon fonts (Unicode's
-    private use area, which no screen reader can say) are nothing.
+    White space, soft hyphens, zero-width characters, placeholder glyphs and the characters of icon
+    fonts (Unicode's private use area, which no screen reader can say) are nothing.
     """
     return is_blank(name) or all(
-        character in _PLACEHOLDER_GLYPHS or unicodedata.category(character) == "Co" for character in collapse(name).replace(" ", "")
+        character in _PLACEHOLDER_GLYPHS or unicodedata.category(character) == "Co"
+        for character in collapse(name).replace(" ", "")
     )
 
 
@@ -73,7 +77,8 @@ class Names:
         return name
 
     def unhidden(self, element: Element) -> str:
-        """Return the name that the element would have if nothing in its name's sources were hidden."""
+        """Return the name that the element would have if nothing in its name's sources were
+        hidden."""
         return collapse(self._compute(element, _Walk(element, hidden_counts=True)))
 
     def trace(self, element: Element) -> list[Step]:
@@ -86,7 +91,8 @@ class Names:
             self._trace = None
 
     def description(self, element: Element) -> str:
-        """Return the accessible description: ``aria-describedby``, ``aria-description``, else a ``title`` that is not the name."""
+        """Return the accessible description: ``aria-describedby``, ``aria-description``, else a
+        ``title`` that is not the name."""
         targets = self._targets(element, "aria-describedby")
         if targets:
             text = collapse(" ".join(self._referenced(element, target) for target in targets))
@@ -112,7 +118,11 @@ class Names:
         if not walk.referenced and (text := self._from_labelledby(element, walk)):
             return text
         role = self._roles.of(element)
-        if walk.within and (walk.referenced or walk.labelling or walk.root is not element) and element is not walk.root:
+        if (
+            walk.within
+            and (walk.referenced or walk.labelling or walk.root is not element)
+            and element is not walk.root
+        ):
             value = embedded_value(element, role)
             if value is not None:
                 return self._note("2C", element, f"the value of this {role}", value)
@@ -135,19 +145,27 @@ class Names:
 
     def _targets(self, element: Element, attribute: str) -> list[Element]:
         tokens = element.get(attribute).split()
-        return [target for token in tokens if (target := self._document.by_id(token, element)) is not None]
+        return [
+            target
+            for token in tokens
+            if (target := self._document.by_id(token, element)) is not None
+        ]
 
     def _from_labelledby(self, element: Element, walk: _Walk) -> str:
         targets = self._targets(element, "aria-labelledby")
         if not targets:
             return ""
-        text = " ".join(self._referenced(element, target, shown=walk.hidden_counts) for target in targets)
+        text = " ".join(
+            self._referenced(element, target, shown=walk.hidden_counts) for target in targets
+        )
         self._note("2B", element, "aria-labelledby", text)
         return "" if is_blank(text) else text
 
     def _referenced(self, element: Element, target: Element, *, shown: bool = False) -> str:
         hidden = shown or not self._exposure.is_exposed(target)
-        return self._compute(target, _Walk(element, referenced=True, hidden_counts=hidden, within=True))
+        return self._compute(
+            target, _Walk(element, referenced=True, hidden_counts=hidden, within=True)
+        )
 
     def _from_native(self, element: Element, walk: _Walk) -> str:
         for source in native_sources(element, self._labels):
@@ -166,7 +184,13 @@ class Names:
         parts = []
         for label in source.elements:
             hidden = walk.hidden_counts or not self._exposure.is_exposed(label)
-            inner = _Walk(element, labelling=True, hidden_counts=hidden, within=True, referenced=walk.referenced)
+            inner = _Walk(
+                element,
+                labelling=True,
+                hidden_counts=hidden,
+                within=True,
+                referenced=walk.referenced,
+            )
             parts.append(self._compute(label, inner))
         return " ".join(parts)
 
@@ -199,7 +223,8 @@ class Names:
 
 
 def sets_words_apart(element: Element) -> bool:
-    """Tell whether the words before, in and after the element are words of their own: it is no inline box, or a picture."""
+    """Tell whether the words before, in and after the element are words of their own: it is no
+    inline box, or a picture."""
     if element.tag in _REPLACED:
         return True
     if element.style is not None:

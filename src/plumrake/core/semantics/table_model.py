@@ -1,8 +1,12 @@
-"""The table model: which cell lies where, and which header cells belong to it (HTML Standard, 4.9.12)."""
+"""The table model: which cell lies where, and which header cells belong to it (HTML Standard,
+4.9.12)."""
 
 from __future__ import annotations
 
+from functools import cached_property
+
 from plumrake.core.dom import Element
+from plumrake.core.numbers import non_negative
 
 _MOST_SPAN = 1000
 
@@ -18,17 +22,17 @@ class TableModel:
         self._grid: dict[tuple[int, int], Element] = {}
         self._lay_out()
 
-    @property
+    @cached_property
     def cells(self) -> list[Element]:
         """Every cell, row by row."""
         return [cell for row in self.rows for cell in row]
 
-    @property
+    @cached_property
     def width(self) -> int:
         """The number of columns."""
         return 1 + max((x for x, _ in self._grid), default=-1)
 
-    @property
+    @cached_property
     def headers(self) -> list[Element]:
         """The header cells: ``th``, and cells with the role of a header."""
         return [cell for cell in self.cells if is_header(cell)]
@@ -71,24 +75,43 @@ class TableModel:
         return self.places[cell.index][:2] == (0, 0)
 
     def is_in_header_row(self, cell: Element) -> bool:
-        """Tell whether all cells of the cell's first row (an empty corner aside) are headers, or the row stands in ``thead``."""
+        """Tell whether all cells of the cell's first row (an empty corner aside) are headers, or
+        the row stands in ``thead``."""
         row = cell.parent
         if row is not None and row.parent is not None and row.parent.tag == "thead":
             return True
-        return all(is_header(other) or (self.is_corner(other) and not other.text()) for other in self.rows[self.places[cell.index][1]])
+        return all(
+            is_header(other) or (self.is_corner(other) and not other.text())
+            for other in self.rows[self.places[cell.index][1]]
+        )
 
     def headers_of(self, cell: Element) -> list[Element]:
-        """Return the header cells of a cell: those its ``headers`` names, else those above and before it."""
+        """Return the header cells of a cell: those its ``headers`` names, else those above and
+        before it."""
         named = cell.get("headers").split()
         if named:
             return [other for other in self.cells if other.get("id") in named and other is not cell]
         x, y, width, height = self.places[cell.index]
         found: list[Element | None] = []
         for column in range(x, x + width):
-            found += [above for line in range(y - 1, -1, -1) if self._heads(above := self.at(column, line), "col")]
+            found += [
+                above
+                for line in range(y - 1, -1, -1)
+                if self._heads(above := self.at(column, line), "col")
+            ]
         for line in range(y, y + height):
-            found += [before for column in range(x - 1, -1, -1) if self._heads(before := self.at(column, line), "row")]
-        return list({header.index: header for header in found if header is not None and header is not cell}.values())
+            found += [
+                before
+                for column in range(x - 1, -1, -1)
+                if self._heads(before := self.at(column, line), "row")
+            ]
+        return list(
+            {
+                header.index: header
+                for header in found
+                if header is not None and header is not cell
+            }.values()
+        )
 
     def _heads(self, header: Element | None, direction: str) -> bool:
         if header is None or not is_header(header):
@@ -96,7 +119,10 @@ class TableModel:
         scope = header.get("scope").strip().lower().removesuffix("group")
         if scope in ("col", "row"):
             return scope == direction
-        return direction == ("col" if self.is_in_header_row(header) else "row") or len(self.rows[self.places[header.index][1]]) == 1
+        return (
+            direction == ("col" if self.is_in_header_row(header) else "row")
+            or len(self.rows[self.places[header.index][1]]) == 1
+        )
 
 
 def is_header(cell: Element) -> bool:
@@ -105,9 +131,10 @@ def is_header(cell: Element) -> bool:
 
 
 def span(cell: Element, attribute: str) -> int:
-    """Return ``colspan`` (1 to 1000) or ``rowspan`` (0 to 65534) as the standard reads it; 1 where it is no number."""
-    written = cell.get(attribute).strip()
-    number = int(written) if written.isdigit() and len(written) < 16 else 1
+    """Return ``colspan`` (1 to 1000) or ``rowspan`` (0 to 65534) as the standard reads it; 1 where
+    it is no number."""
+    written = non_negative(cell.get(attribute))
+    number = written if written is not None else 1
     if attribute == "colspan":
         return min(_MOST_SPAN, number) or 1
     return min(_MOST_SPAN, number)

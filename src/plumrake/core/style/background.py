@@ -1,23 +1,28 @@
-"""What lies behind a text and which colour the text comes out in: ancestors composited down to the canvas."""
+"""What lies behind a text and which colour the text comes out in: ancestors composited down to the
+canvas."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from plumrake.core.dom import Box, Document, Element
+from plumrake.core.colours import BLACK, TRANSPARENT, WHITE, Colour, parse, parse_or
+from plumrake.core.dom import Document, Element
+from plumrake.core.geometry import Box
 from plumrake.core.semantics.exposure import Exposure
-from plumrake.core.style.colours import BLACK, TRANSPARENT, WHITE, Colour, parse, parse_or
 
 _BAND = 256
-_PICTURES = frozenset(["img", "video", "canvas", "svg", "object", "embed", "iframe", "picture", "input"])
+_PICTURES = frozenset(
+    ["img", "video", "canvas", "svg", "object", "embed", "iframe", "picture", "input"]
+)
 _SHAPES = frozenset(["rect", "circle", "ellipse", "path", "polygon", "polyline", "image", "use"])
 _DARK_CANVAS = parse("#121212")
 
 
 @dataclass(frozen=True, slots=True)
 class Surface:
-    """Text and background as they reach the eye, both opaque, and the element whose paint is the background."""
+    """Text and background as they reach the eye, both opaque, and the element whose paint is the
+    background."""
 
     text: Colour
     background: Colour
@@ -38,17 +43,22 @@ class Backgrounds:
             if self._is_painter(element):
                 self._enter(element)
 
-    def behind(self, owner: Element, lines: Iterable[Box], colour: Colour, passing: Element | None = None) -> Surface | None:
+    def behind(
+        self, owner: Element, lines: Iterable[Box], colour: Colour, passing: Element | None = None
+    ) -> Surface | None:
         """Return the surface of a text in ``owner``, or None where only pixels can tell.
 
-        None when a picture, gradient, filter, blend mode or another element's paint lies behind any of ``lines``.
-        What ``passing`` and all below it paint is looked through: for what lies around a control or behind a drawing.
+        None when a picture, gradient, filter, blend mode or another element's paint lies behind any
+        of ``lines``. What ``passing`` and all below it paint is looked through: for what lies
+        around a control or behind a drawing.
         """
         boxes = list(lines)
         text, background = colour, TRANSPARENT
         source: Element | None = None
         for element in [owner, *owner.ancestors()]:
             style = element.style
+            if style is not None and style.display == "contents":
+                continue  # it has no box: neither its background nor its opacity counts
             if (
                 style is None
                 or style.background_clip == "text"
@@ -75,7 +85,8 @@ class Backgrounds:
         return Surface(text.over(canvas), background.over(canvas), source or self._canvas_source)
 
     def _own_paint(self, element: Element, boxes: list[Box], *, settled: bool) -> Colour | None:
-        """Return the element's own background colour where it lies behind the boxes, None where that cannot be told."""
+        """Return the element's own background colour where it lies behind the boxes, None where
+        that cannot be told."""
         if element is self._canvas_source or settled:
             return TRANSPARENT
         style = element.style
@@ -91,7 +102,8 @@ class Backgrounds:
         return colour if share == 1 else None
 
     def _canvas(self) -> Colour | None:
-        """Return the canvas colour: the root's or the body's background over the browser's own sheet."""
+        """Return the canvas colour: the root's or the body's background over the browser's own
+        sheet."""
         root_style = self._document.root.style
         schemes = root_style.color_scheme.split() if root_style is not None else []
         paper = _DARK_CANVAS if "dark" in schemes and "light" not in schemes else WHITE
@@ -104,40 +116,58 @@ class Backgrounds:
 
     def _is_painter(self, element: Element) -> bool:
         style = element.style
-        if style is None or element.box is None or element is self._canvas_source or not self._exposure.is_shown(element):
+        if (
+            style is None
+            or element.box is None
+            or element is self._canvas_source
+            or not self._exposure.is_shown(element)
+        ):
             return False
         if element.box[2] < 1 or element.box[3] < 1 or style.opacity == "0":
             return False
         if element.namespace == "svg" and element.tag in _SHAPES:
             return style.fill != "none"
-        replaced = element.tag in _PICTURES and element.namespace == "html" and element.tag != "input"
+        replaced = (
+            element.tag in _PICTURES and element.namespace == "html" and element.tag != "input"
+        )
         return replaced or _paints(element)
 
     def _enter(self, element: Element) -> None:
         assert element.box is not None
         top, height = element.box[1], element.box[3]
-        for band in range(int(top // _BAND), int(min((top + height) // _BAND, top // _BAND + 4000)) + 1):
+        for band in range(
+            int(top // _BAND), int(min((top + height) // _BAND, top // _BAND + 4000)) + 1
+        ):
             self._bands.setdefault(band, []).append(element)
 
-    def _painted_by_another(self, owner: Element, boxes: list[Box], passing: Element | None) -> bool:
+    def _painted_by_another(
+        self, owner: Element, boxes: list[Box], passing: Element | None
+    ) -> bool:
         kin = {owner.index, *(ancestor.index for ancestor in owner.ancestors())}
         if passing is not None:
             kin |= {passing.index, *(inner.index for inner in passing.descendants())}
         for box in boxes:
             for band in range(int(box[1] // _BAND), int((box[1] + box[3]) // _BAND) + 1):
                 for painter in self._bands.get(band, ()):
-                    if painter.index not in kin and _overlap(painter.box, box) > 0.2 and not _floats_above(painter, kin):
+                    if (
+                        painter.index not in kin
+                        and _overlap(painter.box, box) > 0.2
+                        and not _floats_above(painter, kin)
+                    ):
                         return True
         return False
 
 
 def _paints(element: Element) -> bool:
     style = element.style
-    return style is not None and (style.background_image != "none" or parse_or(style.background_color, BLACK).alpha > 0)
+    return style is not None and (
+        style.background_image != "none" or parse_or(style.background_color, BLACK).alpha > 0
+    )
 
 
 def _floats_above(painter: Element, kin: set[int]) -> bool:
-    """Tell whether the painter is fixed or sticky, or in something that is, while the text is not: it only passes over."""
+    """Tell whether the painter is fixed or sticky, or in something that is, while the text is not:
+    it only passes over."""
     for element in [painter, *painter.ancestors()]:
         if element.index in kin:
             return False
@@ -156,7 +186,8 @@ def _overlap(painter: Box | None, box: Box) -> float:
 
 
 def _covers(element: Element, boxes: list[Box]) -> float:
-    """Return 1 where the element's box lies behind all the boxes, 0 where behind none, else something between."""
+    """Return 1 where the element's box lies behind all the boxes, 0 where behind none, else
+    something between."""
     shares = [_overlap(element.box, box) for box in boxes]
     if not shares or max(shares) < 0.1:
         return 0

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from plumrake.core.dom import Box, Element
+from plumrake.core.dom import Element
+from plumrake.core.geometry import Box
 from plumrake.core.semantics.exposure import Exposure, is_clipped_away
 
 _CLIPS = ("hidden", "clip")
 _SCROLLS = ("auto", "scroll")
 
 
-class Sight:
+class Visibility:
     """Answers about one rendered document, by its exposure."""
 
     def __init__(self, exposure: Exposure) -> None:
@@ -22,7 +23,14 @@ class Sight:
         """Return those of a text's line boxes that can be seen, by scrolling if need be."""
         if not self._exposure.is_shown(owner) or self._is_veiled(owner):
             return []
-        return [line for line in lines if line[2] >= 1 and line[3] >= 1 and self._on_page(line) and not self._cut_off(owner, line)]
+        return [
+            line
+            for line in lines
+            if line[2] >= 1
+            and line[3] >= 1
+            and self._on_page(line)
+            and not self._cut_off(owner, line)
+        ]
 
     def sees(self, element: Element) -> bool:
         """Tell whether the element has a box that can be seen."""
@@ -42,7 +50,9 @@ class Sight:
         veiled = self._veiled[here.index] if here is not None else False
         for step in reversed(path):
             style = step.style
-            veiled = veiled or (style is not None and (float(style.opacity) == 0 or is_clipped_away(style)))
+            veiled = veiled or (
+                style is not None and (float(style.opacity) == 0 or is_clipped_away(style))
+            )
             self._veiled[step.index] = veiled
         return veiled
 
@@ -51,7 +61,8 @@ class Sight:
         return box[0] + box[2] > 0 and box[1] + box[3] > 0
 
     def _cut_off(self, owner: Element, box: Box) -> bool:
-        """Tell whether a clipping ancestor leaves less than a pixel of the box; what can be scrolled to is not cut off."""
+        """Tell whether a clipping ancestor leaves less than a pixel of the box; what can be
+        scrolled to is not cut off."""
         positioned_out = owner.style is not None and owner.style.position in ("absolute", "fixed")
         for element in [owner, *owner.ancestors()]:
             style = element.style
@@ -62,7 +73,11 @@ class Sight:
             if style.overflow_x in _SCROLLS or style.overflow_y in _SCROLLS:
                 return False
             skipped = positioned_out and element is not owner and style.position == "static"
-            if not skipped and (style.overflow_x in _CLIPS or style.overflow_y in _CLIPS) and _left_of(element.box, box) < 1.5:
+            if (
+                not skipped
+                and (style.overflow_x in _CLIPS or style.overflow_y in _CLIPS)
+                and _left_of(element.box, box) < 1.5
+            ):
                 return True
             if element is not owner and style.position != "static":
                 positioned_out = style.position in ("absolute", "fixed")

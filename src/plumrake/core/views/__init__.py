@@ -1,4 +1,5 @@
-"""Ways to look at a page: the same page as others meet it. Each gives plain rows; showing them is for others."""
+"""Page views: the same page as others meet it. Each gives plain rows; showing them is for
+others."""
 
 from plumrake.core.views.colours import colours
 from plumrake.core.views.heard import heard, order

@@ -13,8 +13,9 @@ from plumrake.core.policy import Policy
 def outline(page: Page) -> list[dict[str, Any]]:
     """Return a row per exposed heading and landmark in document order.
 
-    ``depth`` is how many landmarks hold it; a heading has its ``level``; ``faults`` are the ids of the checks of headings
-    that report it. A page without a main heading begins with a row for the page itself, since absence is a fault too.
+    ``depth`` is how many landmarks hold it; a heading has its ``level``; ``faults`` are the ids of
+    the checks of headings that report it. A page without a main heading begins with a row for the
+    page itself, since absence is a fault too.
     """
     faults: dict[str, list[str]] = {}
     for finding in assess(page, Policy(only=("headings",))).findings:

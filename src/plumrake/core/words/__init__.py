@@ -1,4 +1,5 @@
-"""Phrase lists by language, kept as TOML beside this file, and the normalising that they are compared after."""
+"""Phrase lists by language, kept as TOML beside this file, and the normalising that they are
+compared after."""
 
 from __future__ import annotations
 
@@ -15,21 +16,26 @@ _FALLBACK = "en"
 
 @cache
 def table(name: str) -> dict[str, Any]:
-    """Return the data file ``name``.toml: language subtag to list, or to whatever the file holds."""
+    """Return the data file ``name``.toml: language subtag to list, or to whatever the file
+    holds."""
     return tomllib.loads(files(__package__).joinpath(f"{name}.toml").read_text(encoding="utf-8"))
 
 
 @cache
 def phrases(name: str, language: str) -> frozenset[str]:
-    """Return the normalised phrases of a list for a language; English where the language is unknown or has no list."""
+    """Return the normalised phrases of a list for a language; English where the language is unknown
+    or has no list."""
     lists = table(name)
     return frozenset(normalised(phrase) for phrase in lists.get(language, lists[_FALLBACK]))
 
 
 @cache
 def normalised(text: str) -> str:
-    """Return ``text`` in small letters, with every run of what is no letter or digit as one space; "C", "C++" and "C#" stay apart."""
-    small = unicodedata.normalize("NFKC", text).casefold().replace("\u00ad", "").replace("\u200b", "")
+    """Return ``text`` in small letters, with every run of what is no letter or digit as one space;
+    "C", "C++" and "C#" stay apart."""
+    small = (
+        unicodedata.normalize("NFKC", text).casefold().replace("\u00ad", "").replace("\u200b", "")
+    )
     small = re.sub(r"(?<=\w)['’](?=\w)", "'", small)
     small = re.sub(r"(?<=\b[a-z])#", " sharp", re.sub(r"(?<=\w)\+\+", " plus plus", small))
     return " ".join(re.sub(r"[^\w']|_", " ", small).split()).strip("' ")
@@ -41,12 +47,16 @@ def has_letters_or_digits(text: str) -> bool:
 
 
 def listed(name: str, language: str, words: Mapping[str, Iterable[str]]) -> frozenset[str]:
-    """Return the phrases of a list for a language and those that the site's policy adds (``words["vague-links"]`` …)."""
-    return phrases(name, language) | {normalised(phrase) for phrase in words.get(name.replace("_", "-"), ())}
+    """Return the phrases of a list for a language and those that the site's policy adds
+    (``words["vague-links"]`` …)."""
+    return phrases(name, language) | {
+        normalised(phrase) for phrase in words.get(name.replace("_", "-"), ())
+    }
 
 
 def shortened(text: str, most: int = 70) -> str:
-    """Return ``text`` for a sentence: cut after ``most`` characters, with an ellipsis where something is left out."""
+    """Return ``text`` for a sentence: cut after ``most`` characters, with an ellipsis where
+    something is left out."""
     return text if len(text) <= most else text[: most - 1].rstrip() + "…"
 
 

@@ -1,1 +1,2 @@
-"""The rendered lens: headless Chromium reads the page, a collector script hands it over in one round trip."""
+"""The rendered lens: headless Chromium reads the page, a collector script hands it over in one
+round trip."""

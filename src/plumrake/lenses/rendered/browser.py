@@ -1,4 +1,5 @@
-"""The browser and its tabs: started when first needed, started again when it dies, every call bounded in time."""
+"""The browser and its tabs: started when first needed, started again when it dies, every call
+bounded in time."""
 
 from __future__ import annotations
 
@@ -6,29 +7,47 @@ import asyncio
 import base64
 import contextlib
 import shutil
-from collections.abc import AsyncIterator, Callable, Iterator
+from collections.abc import AsyncIterator, Iterator
 from importlib.resources import files
 from typing import Any
 
-from playwright.async_api import Browser, BrowserContext, CDPSession, Error, Page, Playwright, async_playwright
+from playwright.async_api import (
+    Browser,
+    BrowserContext,
+    CDPSession,
+    Error,
+    Page,
+    Playwright,
+    async_playwright,
+)
 
+from plumrake.core.addresses import origin
 from plumrake.core.dom import STYLE_PROPERTIES
-from plumrake.lenses.fetch import USER_AGENT, Fetched
-from plumrake.lenses.guard import origin
 from plumrake.lenses.markup import decode
-from plumrake.lenses.problems import Unreadable
-from plumrake.lenses.rendered.proxy import GuardProxy
 from plumrake.lenses.rendered.unprivileged import Launch, find_browser, prepare_launch
+from plumrake.net.fetch import USER_AGENT, Fetched, LocalFiles
+from plumrake.net.problems import Unreadable
+from plumrake.net.proxy import GuardProxy
 
 _CLOSE_SECONDS = 3.0
 _SETTLE_SECONDS = 5.0
 _VIEWPORT = {"width": 1280, "height": 800}
 _ARGUMENTS = (
-    "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic",
-    "--disable-extensions", "--disable-default-apps", "--dns-prefetch-disable", "--force-color-profile=srgb", "--mute-audio",
-    "--force-webrtc-ip-handling-policy=disable_non_proxied_udp", "--disable-features=Translate,OptimizationHints,MediaRouter",
-    "--autoplay-policy=user-gesture-required", "--disable-checker-imaging",
-)  # fmt: skip
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+    "--disable-quic",
+    "--disable-extensions",
+    "--disable-default-apps",
+    "--dns-prefetch-disable",
+    "--force-color-profile=srgb",
+    "--mute-audio",
+    "--force-webrtc-ip-handling-policy=disable_non_proxied_udp",
+    "--disable-features=Translate,OptimizationHints,MediaRouter",
+    "--autoplay-policy=user-gesture-required",
+    "--disable-checker-imaging",
+)
 
 
 class NoBrowser(RuntimeError):
@@ -37,11 +56,15 @@ class NoBrowser(RuntimeError):
     code = "no-browser"
 
     def __init__(self) -> None:
-        super().__init__("no headless Chromium was found; install 'chromium-headless-shell' or set PLUMRAKE_BROWSER to its path")
+        super().__init__(
+            "no headless Chromium was found; install 'chromium-headless-shell' or set "
+            "PLUMRAKE_BROWSER to its path"
+        )
 
 
 class BrowserPool:
-    """One headless Chromium behind the guard proxy with up to ``tabs`` tabs; use as an async context manager."""
+    """One headless Chromium behind the guard proxy with up to ``tabs`` tabs; use as an async
+    context manager."""
 
     def __init__(self, proxy: GuardProxy, tabs: int = 2) -> None:
         binary = find_browser()
@@ -52,13 +75,14 @@ class BrowserPool:
         self._free = asyncio.Semaphore(tabs)
         self._idle: list[Tab] = []
         self._starting = asyncio.Lock()
-        self._occasion = 0
+        self._sweep_cache = 0
         self._playwright: Playwright | None = None
         self._browser: Browser | None = None
 
     @property
     def notice(self) -> str:
-        """A sentence on how the browser runs where that is less safe than it should be, else ``""``."""
+        """A sentence on how the browser runs where that is less safe than it should be, else
+        ``""``."""
         return self._launch.notice
 
     async def __aenter__(self) -> BrowserPool:
@@ -74,11 +98,12 @@ class BrowserPool:
 
     @contextlib.asynccontextmanager
     async def tab(self) -> AsyncIterator[Tab]:
-        """Lend a tab. One that a page has spoilt is thrown away; a browser that died is started again."""
+        """Lend a tab. One that a page has spoilt is thrown away; a browser that died is started
+        again."""
         async with self._free:
             tab = self._idle.pop() if self._idle else await self._new_tab()
             try:
-                await tab.begin(self._occasion)
+                await tab.begin(self._sweep_cache)
                 yield tab
             except BaseException:
                 await self._discard(tab)
@@ -88,9 +113,10 @@ class BrowserPool:
             else:
                 self._idle.append(tab)
 
-    def begin_occasion(self) -> None:
-        """Let every file be asked for anew from now on, whatever its server said about how long it keeps."""
-        self._occasion += 1
+    def begin_sweep_cache(self) -> None:
+        """Let every file be asked for anew from now on, whatever its server said about how long it
+        keeps."""
+        self._sweep_cache += 1
 
     async def _new_tab(self) -> Tab:
         for attempt in (1, 2, 3):
@@ -100,7 +126,9 @@ class BrowserPool:
             except Error:
                 await self._stop_browser()
                 if attempt == 3:
-                    raise Unreadable("browser-lost", "the browser could not be started again") from None
+                    raise Unreadable(
+                        "browser-lost", "the browser could not be started again"
+                    ) from None
         raise AssertionError("unreachable")
 
     async def _running_browser(self) -> Browser:
@@ -111,7 +139,10 @@ class BrowserPool:
                 self._browser = await self._playwright.chromium.launch(
                     executable_path=self._launch.executable,
                     chromium_sandbox=self._launch.sandbox,
-                    proxy={"server": f"http://127.0.0.1:{self._proxy.port}", "bypass": "<-loopback>"},
+                    proxy={
+                        "server": f"http://127.0.0.1:{self._proxy.port}",
+                        "bypass": "<-loopback>",
+                    },
                     args=list(_ARGUMENTS),
                 )
             return self._browser
@@ -129,7 +160,8 @@ class BrowserPool:
 
 
 class Tab:
-    """One tab in a context of its own. A page's HTML is handed to it; only what the page asks for goes over the network."""
+    """One tab in a context of its own. A page's HTML is handed to it; only what the page asks for
+    goes over the network."""
 
     def __init__(self, context: BrowserContext, page: Page, session: CDPSession) -> None:
         self._context = context
@@ -138,7 +170,7 @@ class Tab:
         self._given: Fetched | None = None
         self._awaited = False
         self._answers_all = False
-        self._occasion = 0
+        self._sweep_cache = 0
         self._sent_to: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         self._open_to = ""
         self._usual = dict(_VIEWPORT)
@@ -165,15 +197,22 @@ class Tab:
         tab._main_frame = (await session.send("Page.getFrameTree"))["frameTree"]["frame"]["id"]
         await session.send("Page.enable")  # without it no file of the page can be asked for
         session.on("Fetch.requestPaused", tab._on_request)
-        await session.send("Fetch.enable", {"patterns": [{"urlPattern": "*", "resourceType": "Document", "requestStage": "Request"}]})
+        await session.send(
+            "Fetch.enable",
+            {
+                "patterns": [
+                    {"urlPattern": "*", "resourceType": "Document", "requestStage": "Request"}
+                ]
+            },
+        )
         return tab
 
-    async def begin(self, occasion: int) -> None:
-        """Forget cached files where another occasion began."""
-        if self._occasion != occasion:
+    async def begin(self, sweep_cache: int) -> None:
+        """Forget cached files where another sweep began."""
+        if self._sweep_cache != sweep_cache:
             with contextlib.suppress(Error):
                 await self._session.send("Network.clearBrowserCache")
-            self._occasion = occasion
+            self._sweep_cache = sweep_cache
 
     def _on_request(self, event: dict[str, Any]) -> None:
         task = asyncio.ensure_future(self._answer(event))
@@ -181,16 +220,27 @@ class Tab:
         task.add_done_callback(self._pending.discard)
 
     async def _answer(self, event: dict[str, Any]) -> None:
-        """Hand over the fetched HTML, let frames load, and stop the page from sending the tab elsewhere."""
+        """Hand over the fetched HTML, let frames load, and stop the page from sending the tab
+        elsewhere."""
         request = {"requestId": event["requestId"]}
         in_main_frame = event.get("frameId") == self._main_frame
         with contextlib.suppress(Error):
             if in_main_frame and self._awaited and self._given is not None:
                 self._awaited = False
-                await self._session.send("Fetch.fulfillRequest", {**request, **_response(self._given)})
-            elif self._given is not None and self._given.files is not None and event["resourceType"] != "Document":
+                await self._session.send(
+                    "Fetch.fulfillRequest", {**request, **_response(self._given)}
+                )
+            elif (
+                self._given is not None
+                and self._given.files is not None
+                and not (in_main_frame and event["resourceType"] == "Document")
+            ):
                 await self._answer_from(self._given.files, event)
-            elif in_main_frame and event["resourceType"] == "Document" and self._open_to == origin(event["request"]["url"]):
+            elif (
+                in_main_frame
+                and event["resourceType"] == "Document"
+                and self._open_to == origin(event["request"]["url"])
+            ):
                 await self._let_travel(event)
             elif in_main_frame and event["resourceType"] == "Document":
                 self.is_spoilt = True
@@ -201,29 +251,46 @@ class Tab:
                 await self._session.send("Fetch.continueRequest", request)
 
     async def _let_travel(self, event: dict[str, Any]) -> None:
-        """Let a journey lead the tab on, and keep the HTML that comes (a sent form's answer can be had at no other moment)."""
+        """Let a journey lead the tab on, and keep the HTML that comes (a sent form's answer can be
+        had at no other moment)."""
         request = {"requestId": event["requestId"]}
         status = event.get("responseStatusCode")
         if status is None:
-            await self._session.send("Fetch.continueRequest", {**request, "interceptResponse": True})
+            await self._session.send(
+                "Fetch.continueRequest", {**request, "interceptResponse": True}
+            )
             return
         if not 300 <= status < 400:
-            headers = {one["name"].lower(): one["value"] for one in event.get("responseHeaders", [])}
+            headers = {
+                one["name"].lower(): one["value"] for one in event.get("responseHeaders", [])
+            }
             answer = await self._session.send("Fetch.getResponseBody", request)
-            body = base64.b64decode(answer["body"]) if answer["base64Encoded"] else answer["body"].encode()
+            body = (
+                base64.b64decode(answer["body"])
+                if answer["base64Encoded"]
+                else answer["body"].encode()
+            )
             self.travelled_to = Fetched(event["request"]["url"], status, headers, body)
         await self._session.send("Fetch.continueRequest", request)
 
-    async def _answer_from(self, files: Callable[[str], tuple[int, str, bytes] | None], event: dict[str, Any]) -> None:
-        """Answer a request from the files that came with the page; what is not among them cannot be had."""
+    async def _answer_from(self, files: LocalFiles, event: dict[str, Any]) -> None:
+        """Answer a request from the files that lie beside the page; what they leave is the
+        network's."""
         request = {"requestId": event["requestId"]}
         found = await asyncio.to_thread(files, str(event["request"]["url"]))
         if found is None:
-            await self._session.send("Fetch.failRequest", {**request, "errorReason": "Failed"})
+            await self._session.send("Fetch.continueRequest", request)
             return
         status, kind, body = found
-        headers = [{"name": "content-type", "value": kind}, {"name": "access-control-allow-origin", "value": "*"}]
-        answer = {"responseCode": status, "responseHeaders": headers, "body": base64.b64encode(body).decode("ascii")}
+        headers = [
+            {"name": "content-type", "value": kind},
+            {"name": "access-control-allow-origin", "value": "*"},
+        ]
+        answer = {
+            "responseCode": status,
+            "responseHeaders": headers,
+            "body": base64.b64encode(body).decode("ascii"),
+        }
         await self._session.send("Fetch.fulfillRequest", {**request, **answer})
 
     async def load(self, fetched: Fetched, seconds: float) -> None:
@@ -231,26 +298,41 @@ class Tab:
         if (fetched.files is not None) != self._answers_all:
             self._answers_all = fetched.files is not None
             of_kind = {} if self._answers_all else {"resourceType": "Document"}
-            await self._session.send("Fetch.enable", {"patterns": [{"urlPattern": "*", "requestStage": "Request", **of_kind}]})
+            await self._session.send(
+                "Fetch.enable",
+                {"patterns": [{"urlPattern": "*", "requestStage": "Request", **of_kind}]},
+            )
         self.travelled_to = None
-        self._given, self._awaited, self._sent_to = fetched, True, asyncio.get_running_loop().create_future()
-        going = asyncio.ensure_future(self.page.goto(fetched.address, wait_until="domcontentloaded", timeout=seconds * 1000))
+        self._given, self._awaited, self._sent_to = (
+            fetched,
+            True,
+            asyncio.get_running_loop().create_future(),
+        )
+        going = asyncio.ensure_future(
+            self.page.goto(fetched.address, wait_until="domcontentloaded", timeout=seconds * 1000)
+        )
         either: list[asyncio.Future[Any]] = [going, self._sent_to]
         await asyncio.wait(either, return_when=asyncio.FIRST_COMPLETED)
         if not going.done():
             going.cancel()
-            raise Unreadable("leads-elsewhere", f"the page sends the browser to {self._sent_to.result()[:200]} by itself")
+            raise Unreadable(
+                "leads-elsewhere",
+                f"the page sends the browser to {self._sent_to.result()[:200]} by itself",
+            )
         try:
             await going
             with contextlib.suppress(Error):
-                await self.page.wait_for_load_state("load", timeout=min(seconds, _SETTLE_SECONDS) * 1000)
+                await self.page.wait_for_load_state(
+                    "load", timeout=min(seconds, _SETTLE_SECONDS) * 1000
+                )
         except Error as error:
             self.is_spoilt = True
             raise _load_problem(error, seconds) from None
 
     @contextlib.contextmanager
     def open_to(self, home: str) -> Iterator[None]:
-        """Let the tab be led to other pages of an origin for a while; the network stays behind the guard."""
+        """Let the tab be led to other pages of an origin for a while; the network stays behind the
+        guard."""
         self._open_to = home
         try:
             yield
@@ -260,7 +342,11 @@ class Tab:
     @property
     def sent_to(self) -> str | None:
         """Where the page wanted to send the tab and might not, or None."""
-        return self._sent_to.result() if self._sent_to.done() and not self._sent_to.cancelled() else None
+        return (
+            self._sent_to.result()
+            if self._sent_to.done() and not self._sent_to.cancelled()
+            else None
+        )
 
     async def wait_for(self, selector: str, seconds: float) -> None:
         """Wait until an element is there. Raises ``Unreadable`` (timed-out)."""
@@ -268,18 +354,27 @@ class Tab:
             await self.page.wait_for_selector(selector, state="attached", timeout=seconds * 1000)
         except Error as error:
             if "Timeout" in str(error):
-                raise Unreadable("timed-out", f"'{selector}' did not appear within {seconds:g} s") from None
+                raise Unreadable(
+                    "timed-out", f"'{selector}' did not appear within {seconds:g} s"
+                ) from None
             raise Unreadable("browser-lost", str(error).splitlines()[0]) from None
 
     async def collect(self, seconds: float, most_elements: int) -> str:
         """Return the collector's answer. Raises ``Unreadable``."""
         try:
             return str(
-                await asyncio.wait_for(self.page.evaluate(_script("collector.js"), [list(STYLE_PROPERTIES), most_elements]), seconds)
+                await asyncio.wait_for(
+                    self.page.evaluate(
+                        _script("collector.js"), [list(STYLE_PROPERTIES), most_elements]
+                    ),
+                    seconds,
+                )
             )
         except TimeoutError:
             self.is_spoilt = True
-            raise Unreadable("script-endless", f"the page was still busy with its scripts after {seconds:g} s") from None
+            raise Unreadable(
+                "script-endless", f"the page was still busy with its scripts after {seconds:g} s"
+            ) from None
         except Error as error:
             self.is_spoilt = True
             raise _load_problem(error, seconds) from None
@@ -294,17 +389,26 @@ class Tab:
         return answer
 
     async def resource(self, address: str) -> dict[str, Any]:
-        """Return a file that the page has loaded, as the protocol gives it: ``content`` and whether it is ``base64Encoded``."""
-        return await self.send("Page.getResourceContent", {"frameId": self._main_frame, "url": address})
+        """Return a file that the page has loaded, as the protocol gives it: ``content`` and whether
+        it is ``base64Encoded``."""
+        return await self.send(
+            "Page.getResourceContent", {"frameId": self._main_frame, "url": address}
+        )
 
     async def set_size(self, width: int | None, height: int | None) -> None:
         """Lay the page out in another viewport, or in the usual one again."""
         size = {"width": width or self._usual["width"], "height": height or self._usual["height"]}
-        await self.send("Emulation.setDeviceMetricsOverride", {**size, "deviceScaleFactor": 1, "mobile": False})
+        await self.send(
+            "Emulation.setDeviceMetricsOverride", {**size, "deviceScaleFactor": 1, "mobile": False}
+        )
 
     async def begin_at_size(self, viewport: tuple[int, int] | None) -> None:
         """Make a viewport the usual one for the page to come; None for that of a screen."""
-        usual = {"width": viewport[0], "height": viewport[1]} if viewport is not None else dict(_VIEWPORT)
+        usual = (
+            {"width": viewport[0], "height": viewport[1]}
+            if viewport is not None
+            else dict(_VIEWPORT)
+        )
         if usual != self._usual:
             self._usual = usual
             await self.set_size(None, None)
@@ -313,18 +417,45 @@ class Tab:
         """Press a key: ``Tab``, ``Shift+Tab`` or ``Escape``."""
         name = key.removeprefix("Shift+")
         code = {"Tab": 9, "Escape": 27}[name]
-        event = {"key": name, "code": name, "windowsVirtualKeyCode": code, "modifiers": 8 if key.startswith("Shift+") else 0}
+        event = {
+            "key": name,
+            "code": name,
+            "windowsVirtualKeyCode": code,
+            "modifiers": 8 if key.startswith("Shift+") else 0,
+        }
         kinds = ("rawKeyDown", "keyUp")
-        await asyncio.gather(*(self.send("Input.dispatchKeyEvent", {"type": kind, **event}) for _ in range(times) for kind in kinds))
+        await asyncio.gather(
+            *(
+                self.send("Input.dispatchKeyEvent", {"type": kind, **event})
+                for _ in range(times)
+                for kind in kinds
+            )
+        )
 
     async def picture(self, seconds: float, most_height: int) -> bytes | None:
-        """Return the whole page as JPEG (down to ``most_height`` CSS px), or None where the browser does not manage it in time."""
-        size = "() => [Math.max(document.documentElement.scrollWidth, innerWidth), document.documentElement.scrollHeight]"
+        """Return the whole page as JPEG (down to ``most_height`` CSS px), or None where the browser
+        does not manage it in time."""
+        size = (
+            "() => [Math.max(document.documentElement.scrollWidth, innerWidth), "
+            "document.documentElement.scrollHeight]"
+        )
         try:
             async with asyncio.timeout(seconds):
                 width, height = await self.page.evaluate(size)
-                clip = {"x": 0, "y": 0, "width": min(width, 2560), "height": max(1, min(height, most_height)), "scale": 1}
-                wanted = {"format": "jpeg", "quality": 55, "optimizeForSpeed": True, "clip": clip, "captureBeyondViewport": True}
+                clip = {
+                    "x": 0,
+                    "y": 0,
+                    "width": min(width, 2560),
+                    "height": max(1, min(height, most_height)),
+                    "scale": 1,
+                }
+                wanted = {
+                    "format": "jpeg",
+                    "quality": 55,
+                    "optimizeForSpeed": True,
+                    "clip": clip,
+                    "captureBeyondViewport": True,
+                }
                 answer = await self._session.send("Page.captureScreenshot", wanted)
         except (TimeoutError, Error):
             self.is_spoilt = True
@@ -332,14 +463,18 @@ class Tab:
         return base64.b64decode(answer["data"])
 
     async def wipe(self) -> bool:
-        """Stop the page and take away what it left behind; False where its scripts do not let go of the tab."""
+        """Stop the page and take away what it left behind; False where its scripts do not let go of
+        the tab."""
         given, self._given = self._given, None
         try:
             async with asyncio.timeout(_CLOSE_SECONDS):
                 await self.page.evaluate("stop()")
                 await self._context.clear_cookies()
                 if given is not None:
-                    await self._session.send("Storage.clearDataForOrigin", {"origin": origin(given.address), "storageTypes": "all"})
+                    await self._session.send(
+                        "Storage.clearDataForOrigin",
+                        {"origin": origin(given.address), "storageTypes": "all"},
+                    )
         except (TimeoutError, Error):
             return False
         return True
@@ -362,16 +497,29 @@ _PASSED_ON = ("content-language", "content-security-policy", "referrer-policy", 
 
 def _response(fetched: Fetched) -> dict[str, Any]:
     """Return the answer for the browser, in UTF-8, so that both lenses read the same characters."""
-    headers = [{"name": name, "value": value} for name, value in fetched.headers.items() if name in _PASSED_ON]
+    headers = [
+        {"name": name, "value": value}
+        for name, value in fetched.headers.items()
+        if name in _PASSED_ON
+    ]
     headers.append({"name": "content-type", "value": "text/html; charset=utf-8"})
     body = decode(fetched.body, fetched.charset).encode("utf-8", "replace")
-    return {"responseCode": 200, "responseHeaders": headers, "body": base64.b64encode(body).decode("ascii")}
+    return {
+        "responseCode": 200,
+        "responseHeaders": headers,
+        "body": base64.b64encode(body).decode("ascii"),
+    }
 
 
 def _load_problem(error: Error, seconds: float) -> Unreadable:
     text = str(error).splitlines()[0]
     if "Timeout" in text:
         return Unreadable("script-endless", f"the page was still busy after {seconds:g} s")
-    if "ERR_ABORTED" in text or "interrupted" in text or "navigat" in text.lower() or "context was destroyed" in text:
+    if (
+        "ERR_ABORTED" in text
+        or "interrupted" in text
+        or "navigat" in text.lower()
+        or "context was destroyed" in text
+    ):
         return Unreadable("leads-elsewhere")
     return Unreadable("browser-lost", f"the browser lost the page: {text}")

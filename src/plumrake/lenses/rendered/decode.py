@@ -1,23 +1,35 @@
-"""The collector's answer to a document. ``collector.js`` says how it is packed; the two change together."""
+"""The collector's answer to a document. ``collector.js`` says how it is packed; the two change
+together."""
 
 from __future__ import annotations
 
 import json
+from collections.abc import Callable, Mapping
 from typing import Any
 
-from plumrake.core.dom import Box, Document, Element, Style, Text
+from plumrake.core.dom import Document, Element, Position, Style, Text
+from plumrake.core.geometry import Box
 from plumrake.lenses.markup import TooManyElements
 
-EVIDENCE = frozenset({"tree", "style", "layout", "pixels", "keyboard"})
+GIVES = frozenset({"tree", "style", "layout"})
+Locate = Callable[[Document], Mapping[int, Position]]
 _MOST_ENTRIES = 240
 _BY_SCRIPT = frozenset(["fetch", "xmlhttprequest", "eventsource"])
 _NOT_THE_PAGE = frozenset(["beacon", "ping", "iframe", "frame", "navigation"])
 _NAMESPACES = ("html", "svg", "math")
-_LISTENERS = (frozenset[str](), frozenset({"click"}), frozenset({"key"}), frozenset({"click", "key"}))
+_LISTENERS = (
+    frozenset[str](),
+    frozenset({"click"}),
+    frozenset({"key"}),
+    frozenset({"click", "key"}),
+)
 
 
-def decode_document(answer: str, address: str, source: str, *, most_elements: int) -> Document:
-    """Return the document that the collector saw. Raises ``TooManyElements``."""
+def decode_document(
+    answer: str, address: str, source: str, *, most_elements: int, locate: Locate | None = None
+) -> Document:
+    """Return the document that the collector saw; ``locate`` gives its elements' positions in the
+    source. Raises ``TooManyElements``."""
     packed: dict[str, Any] = json.loads(answer)
     if packed.get("tooMany"):
         raise TooManyElements(most_elements)
@@ -26,16 +38,28 @@ def decode_document(answer: str, address: str, source: str, *, most_elements: in
     elements = _elements(packed["nodes"], strings, styles)
     width, height = packed["viewport"]
     return Document(
-        address=address, lens="rendered", root=elements[0], elements=elements, evidence=EVIDENCE, source=source, viewport=(width, height),
+        address=address,
+        lens="rendered",
+        root=elements[0],
+        elements=tuple(elements),
+        gives=GIVES,
+        source=source,
+        viewport=(width, height),
         resources=_resources(packed["drawnIn"]),
-    )  # fmt: skip
+        locate=locate,
+    )
 
 
 def _resources(entries: list[list[str]]) -> tuple[str, ...] | None:
-    """Return the files that the page is made of, or None where a script asked for data or there are too many to be known."""
+    """Return the files that the page is made of, or None where a script asked for data or there are
+    too many to be known."""
     if len(entries) >= _MOST_ENTRIES or any(kind in _BY_SCRIPT for kind, _ in entries):
         return None
-    files = {name for kind, name in entries if kind not in _NOT_THE_PAGE and name.startswith(("http://", "https://"))}
+    files = {
+        name
+        for kind, name in entries
+        if kind not in _NOT_THE_PAGE and name.startswith(("http://", "https://"))
+    }
     return tuple(sorted(files))
 
 
@@ -59,11 +83,20 @@ def _elements(nodes: list[int], strings: list[str], styles: list[Style]) -> list
     return elements
 
 
-def _element(nodes: list[int], at: int, parent: Element | None, index: int, strings: list[str], styles: list[Style]) -> tuple[Element, int]:
+def _element(
+    nodes: list[int],
+    at: int,
+    parent: Element | None,
+    index: int,
+    strings: list[str],
+    styles: list[Style],
+) -> tuple[Element, int]:
     count = nodes[at + 15]
     start = at + 16
     pairs = nodes[start : start + 2 * count]
-    attributes = {strings[name]: strings[value] for name, value in zip(pairs[::2], pairs[1::2], strict=True)}
+    attributes = {
+        strings[name]: strings[value] for name, value in zip(pairs[::2], pairs[1::2], strict=True)
+    }
     element = Element(index, strings[nodes[at + 2]], attributes, parent)
     element.namespace = _NAMESPACES[nodes[at + 3]]
     element.scope = nodes[at + 4]

@@ -25,14 +25,25 @@ def forget_files() -> None:
 
 
 async def identify_pictures(tab: Tab, page: Page) -> dict[int, str]:
-    """Return the hash of each picture's file by the index of its element; what the browser cannot give is left out."""
-    pictures = [one for one in page.elements if one.tag == "img" or (one.tag == "input" and one.get("type").strip().lower() == "image")]
+    """Return the hash of each picture's file by the index of its element; what the browser cannot
+    give is left out."""
+    pictures = [
+        one
+        for one in page.elements
+        if one.tag == "img" or (one.tag == "input" and one.get("type").strip().lower() == "image")
+    ]
     pictures = pictures[:_MOST]
     if not pictures:
         return {}
     sources: list[str] = await tab.run("sources.js", [element.index for element in pictures])
-    hashes = dict(zip(sources, await asyncio.gather(*(_hash(tab, source) for source in sources)), strict=True))
-    return {element.index: found for element, source in zip(pictures, sources, strict=True) if (found := hashes[source]) is not None}
+    hashes = dict(
+        zip(sources, await asyncio.gather(*(_hash(tab, source) for source in sources)), strict=True)
+    )
+    return {
+        element.index: found
+        for element, source in zip(pictures, sources, strict=True)
+        if (found := hashes[source]) is not None
+    }
 
 
 async def _hash(tab: Tab, source: str) -> str | None:
@@ -47,7 +58,11 @@ async def _hash(tab: Tab, source: str) -> str | None:
         answer = await tab.resource(source)
     except Error:
         return None
-    content = base64.b64decode(answer["content"]) if answer["base64Encoded"] else answer["content"].encode()
+    content = (
+        base64.b64decode(answer["content"])
+        if answer["base64Encoded"]
+        else answer["content"].encode()
+    )
     found = hashlib.sha256(content).hexdigest()
     _known[source] = (time.monotonic(), found)
     while len(_known) > _MOST_KEPT:

@@ -1,4 +1,5 @@
-"""Taking the steps of a journey in a tab, as a person would by mouse and keyboard; a step that cannot be taken is named."""
+"""Taking the steps of a journey in a tab, as a person would by mouse and keyboard; a step that
+cannot be taken is named."""
 
 from __future__ import annotations
 
@@ -8,20 +9,31 @@ import time
 
 from playwright.async_api import Error, Locator
 
-from plumrake.core.journeys import State, Step
-from plumrake.lenses.fetch import Fetched
-from plumrake.lenses.guard import origin
-from plumrake.lenses.problems import Unreadable
+from plumrake.core.addresses import origin
+from plumrake.core.journeys import JourneyState, Step
 from plumrake.lenses.rendered.browser import Tab
+from plumrake.net.fetch import Fetched
+from plumrake.net.problems import Unreadable
 
-_CONTROLS = ("button", "link", "tab", "checkbox", "radio", "switch", "menuitem", "option", "treeitem")
+_CONTROLS = (
+    "button",
+    "link",
+    "tab",
+    "checkbox",
+    "radio",
+    "switch",
+    "menuitem",
+    "option",
+    "treeitem",
+)
 _STEP_SECONDS = 10.0
 _SETTLE_SECONDS = 5.0
 _QUIET_SECONDS = 0.15
 
 
-async def follow(tab: Tab, state: State, fetched: Fetched, seconds: float) -> Fetched:
-    """Take the steps that lead to a state; return the HTML that the tab shows in the end. Raises ``Unreadable``.
+async def follow(tab: Tab, state: JourneyState, fetched: Fetched, seconds: float) -> Fetched:
+    """Take the steps that lead to a state; return the HTML that the tab shows in the end. Raises
+    ``Unreadable``.
 
     The steps may lead to other pages of the same origin, also by sending a form, and to no others.
     """
@@ -34,13 +46,22 @@ async def follow(tab: Tab, state: State, fetched: Fetched, seconds: float) -> Fe
                 await _take(tab, step, home, left)
             except Error as error:
                 if "has been closed" in str(error) or "crashed" in str(error):
-                    raise Unreadable("browser-lost", "the browser stopped during the journey") from None
+                    raise Unreadable(
+                        "browser-lost", "the browser stopped during the journey"
+                    ) from None
                 if tab.sent_to is not None:
-                    raise Unreadable("leads-elsewhere", f"{step} leads to {tab.sent_to[:200]}, which is not on {home}") from None
-                raise Unreadable("journey-broken", f"{step}: {_reason(step, error, left)}") from None
+                    raise Unreadable(
+                        "leads-elsewhere",
+                        f"{step} leads to {tab.sent_to[:200]}, which is not on {home}",
+                    ) from None
+                raise Unreadable(
+                    "journey-broken", f"{step}: {_reason(step, error, left)}"
+                ) from None
         await asyncio.sleep(_QUIET_SECONDS)  # what a step set going comes to rest
     if tab.sent_to is not None:
-        raise Unreadable("leads-elsewhere", f"the journey leads to {tab.sent_to[:200]}, which is not on {home}")
+        raise Unreadable(
+            "leads-elsewhere", f"the journey leads to {tab.sent_to[:200]}, which is not on {home}"
+        )
     return tab.travelled_to or fetched
 
 
@@ -50,8 +71,10 @@ async def _take(tab: Tab, step: Step, home: str, seconds: float) -> None:
         await page.goto(home + step.words, wait_until="domcontentloaded", timeout=milliseconds)
     elif step.kind == "click":
         await _one(tab, step).click(timeout=milliseconds)
-    elif step.kind == "fill":
-        await _fill(_one(tab, step), step.text, milliseconds)
+    elif step.kind == "write":
+        await _one(tab, step).fill(step.text, timeout=milliseconds)
+    elif step.kind == "choose":
+        await _choose(_one(tab, step), step.text, milliseconds)
     elif step.kind == "press":
         await page.keyboard.press(step.words)
     else:
@@ -61,13 +84,19 @@ async def _take(tab: Tab, step: Step, home: str, seconds: float) -> None:
 
 
 def _one(tab: Tab, step: Step) -> Locator:
-    """Return what a step is about: by selector, a field by its label, a control by its name, or words on the page."""
+    """Return what a step is about: by selector, a field by its label, a control by its name, or
+    words on the page."""
     page = tab.page
     if step.selector:
         found = page.locator(f"css={step.selector}")
         return found.first if step.kind == "wait for" else found
-    if step.kind == "fill":
+    if step.kind == "write":
         return page.get_by_label(step.words, exact=True)
+    if step.kind == "choose":
+        groups = [
+            page.get_by_role(role, name=step.words, exact=True) for role in ("group", "radiogroup")
+        ]
+        return page.get_by_label(step.words, exact=True).or_(groups[0]).or_(groups[1]).first
     if step.kind == "wait for":
         return page.get_by_text(step.words).first
     found = page.get_by_role("button", name=step.words, exact=True)
@@ -76,12 +105,12 @@ def _one(tab: Tab, step: Step) -> Locator:
     return found.or_(page.locator("summary").get_by_text(step.words, exact=True))
 
 
-async def _fill(field: Locator, text: str, milliseconds: float) -> None:
-    """Fill a field in; of a list, choose the option that is called so."""
+async def _choose(field: Locator, option: str, milliseconds: float) -> None:
+    """Choose what is called so: an option of a list, or a radio button of a group."""
     if await field.evaluate("field => field.localName", timeout=milliseconds) == "select":
-        await field.select_option(label=text, timeout=milliseconds)
+        await field.select_option(label=option, timeout=milliseconds)
     else:
-        await field.fill(text, timeout=milliseconds)
+        await field.get_by_role("radio", name=option, exact=True).check(timeout=milliseconds)
 
 
 def _reason(step: Step, error: Error, seconds: float) -> str:

@@ -1,4 +1,5 @@
-"""Gathering what the document alone does not tell: pixels behind texts, a walk by Tab, other layouts."""
+"""Gathering what the document alone does not tell: pixels behind texts, a walk by Tab, other
+layouts."""
 
 from __future__ import annotations
 
@@ -10,7 +11,7 @@ from plumrake.core.evidence import Misfit, Pixels, Trials, Walk
 from plumrake.core.page import Page
 from plumrake.core.probes import boxes_in_doubt, owners_in_doubt, wants_walk
 from plumrake.lenses.rendered.browser import Tab
-from plumrake.lenses.rendered.shots import shot
+from plumrake.lenses.rendered.shots import NO_TEXT, shot
 
 _TALLEST, _WIDEST = 12_000, 2560
 _MOST_PRESSES = 250
@@ -21,49 +22,58 @@ _MOST_LOOKS = 4
 _MOST_TRIED = 20_000
 _NARROW = 320
 _MOVED = 3
-_NO_TEXT = (
-    "*, *::before, *::after, ::placeholder, ::marker { color: transparent !important; -webkit-text-fill-color: transparent !important; "
-    "-webkit-text-stroke-color: transparent !important; text-shadow: none !important; text-decoration-color: transparent !important; "
-    "caret-color: transparent !important; transition: none !important } svg text, svg tspan { fill: transparent !important; stroke: none !important }"
-)
 
 
 class PageMoved(Exception):
-    """The page's layout is not what it was when the page was read: something came late and moved it."""
+    """The page's layout is not what it was when the page was read: something came late and moved
+    it."""
 
 
 async def take_pixels(tab: Tab, page: Page) -> Pixels | None:
-    """Return the strip of the page that holds the texts in doubt, shot with all text transparent; None where none is in doubt. Raises ``PageMoved``."""
+    """Return the strip of the page that holds the texts in doubt, shot with all text transparent;
+    None where none is in doubt. Raises ``PageMoved``."""
     boxes = [box for box in boxes_in_doubt(page) if box[1] < _TALLEST]
     if not boxes:
         return None
     top = max(0, int(min(box[1] for box in boxes)) - 1)
     bottom = min(_TALLEST, int(max(box[1] + box[3] for box in boxes)) + 2)
-    width = min(_WIDEST, max(page.document.viewport[0], int(max(box[0] + box[2] for box in boxes)) + 2))
-    await tab.run("no_text.js", ["on", _NO_TEXT])
+    width = min(
+        _WIDEST, max(page.document.viewport[0], int(max(box[0] + box[2] for box in boxes)) + 2)
+    )
+    await tab.run("no_text.js", ["on", NO_TEXT])
     try:
         picture = await shot(tab, (0, top, width, max(1, bottom - top)))
-        if await _have_moved(tab, page):
-            raise PageMoved
+        moved = await _moved(tab, page)
     finally:
         await tab.run("no_text.js", ["off", ""])
-    return Pixels(top, picture.width, picture.height, picture.tobytes())
+    return Pixels(top, picture.width, picture.height, picture.tobytes(), moved)
 
 
-async def _have_moved(tab: Tab, page: Page) -> bool:
-    """Tell whether most owners of the texts in doubt are elsewhere than when the page was read; single ones may move by themselves."""
+async def _moved(tab: Tab, page: Page) -> frozenset[int]:
+    """Return which owners of the texts in doubt are elsewhere than when the page was read. Raises
+    ``PageMoved`` where most of them are."""
     owners = [element for element in owners_in_doubt(page) if element.box is not None]
-    places: list[list[float] | None] = await tab.run("places.js", [element.index for element in owners])
-    moved = sum(
-        place is None or abs(place[0] - element.box[0]) > _MOVED or abs(place[1] - element.box[1]) > _MOVED
+    places: list[list[float] | None] = await tab.run(
+        "places.js", [element.index for element in owners]
+    )
+    moved = frozenset(
+        element.index
         for element, place in zip(owners, places, strict=True)
         if element.box is not None
+        and (
+            place is None
+            or abs(place[0] - element.box[0]) > _MOVED
+            or abs(place[1] - element.box[1]) > _MOVED
+        )
     )
-    return moved * 2 > len(owners)
+    if len(moved) * 2 > len(owners):
+        raise PageMoved
+    return moved
 
 
 async def try_layouts(tab: Tab, page: Page) -> Trials | None:
-    """Return what becomes of the layout at 320 px, at 200 % text and with wide text spacing; None for pages too large to try."""
+    """Return what becomes of the layout at 320 px, at 200 % text and with wide text spacing; None
+    for pages too large to try."""
     if len(page.elements) > _MOST_TRIED:
         return None
     texts: dict[str, Any] = await tab.run("trials.js", "text")
@@ -81,11 +91,15 @@ async def try_layouts(tab: Tab, page: Page) -> Trials | None:
 
 
 def _misfits(rows: list[list[Any]]) -> tuple[Misfit, ...]:
-    return tuple(Misfit(index, kind, other if other >= 0 else None, pixels) for index, kind, other, pixels in rows)
+    return tuple(
+        Misfit(index, kind, other if other >= 0 else None, pixels)
+        for index, kind, other, pixels in rows
+    )
 
 
 async def walk(tab: Tab, page: Page) -> Walk:
-    """Return what pressing Tab does, or an empty walk where nothing on the page makes one worth while."""
+    """Return what pressing Tab does, or an empty walk where nothing on the page makes one worth
+    while."""
     begun: dict[str, Any] = await tab.run("walk.js", ["begin", wants_walk(page)])
     if not begun["needed"]:
         return Walk(ended=False)
@@ -94,17 +108,25 @@ async def walk(tab: Tab, page: Page) -> Walk:
     seen = await tab.run("walk.js", ["where", None])
     missed = set(seen["all"]) - set(seen["order"])
     ended = begun["stops"] + 3 <= _MOST_PRESSES
-    trapped = await _trapped(tab, seen["order"], seen["active"], presses) if missed and ended and seen["active"] >= 0 else ()
+    trapped = (
+        await _trapped(tab, seen["order"], seen["active"], presses)
+        if missed and ended and seen["active"] >= 0
+        else ()
+    )
     report = await tab.run("walk.js", ["report", None])
     truly = await _truly_unmarked(tab, report["unmarked"])
     order = tuple(dict.fromkeys(seen["order"]))
-    return Walk(order, trapped, tuple(sorted(truly)), tuple(sorted(report["unseen"])), ended and not trapped)
+    return Walk(
+        order, trapped, tuple(sorted(truly)), tuple(sorted(report["unseen"])), ended and not trapped
+    )
 
 
 async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]]) -> list[int]:
-    """Return those elements without a change of style whose pixels do not change either, with two tries of each kind.
+    """Return those elements without a change of style whose pixels do not change either, with two
+    tries of each kind.
 
-    What is marked by something beside it (a label, a shadow of its parent) shows in the pixels alone.
+    What is marked by something beside it (a label, a shadow of its parent) shows in the pixels
+    alone.
     """
     tried: dict[str, list[bool]] = {}
     found: list[int] = []
@@ -118,7 +140,8 @@ async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]]) -> list[int
 
 
 async def _trapped(tab: Tab, order: list[int], active: int, presses: int) -> tuple[int, ...]:
-    """Return the elements that focus cannot leave by Tab, Shift+Tab or Escape; dialogs keep focus by right."""
+    """Return the elements that focus cannot leave by Tab, Shift+Tab or Escape; dialogs keep focus
+    by right."""
     ring = set(order[-(presses // 2) :]) if len(order) >= presses else {active}
     ring.add(active)
     for keys in (["Shift+Tab"] * (len(ring) + 1), ["Escape", "Tab"]):
@@ -134,8 +157,8 @@ async def _trapped(tab: Tab, order: list[int], active: int, presses: int) -> tup
 async def _shows_focus(tab: Tab, index: int) -> bool:
     """Tell whether the pixels around an element differ with and without focus.
 
-    That they do not is said only if two looks agree, with the element at its place from beginning to end: a page that draws itself
-    anew in between tells nothing.
+    That they do not is said only if two looks agree, with the element at its place from beginning
+    to end: a page that draws itself anew in between tells nothing.
     """
     alike = 0
     for _ in range(_MOST_LOOKS):
@@ -143,7 +166,12 @@ async def _shows_focus(tab: Tab, index: int) -> bool:
         if width < 1 or height < 1:
             await tab.run("walk.js", ["blur", None])
             return True
-        clip = (max(0.0, x - 12), max(0.0, y - 12), min(width + 24, _WIDEST), min(height + 24, 2000.0))
+        clip = (
+            max(0.0, x - 12),
+            max(0.0, y - 12),
+            min(width + 24, _WIDEST),
+            min(height + 24, 2000.0),
+        )
         focused = await shot(tab, clip)
         await tab.run("walk.js", ["blur", None])
         if ImageChops.difference(focused, await shot(tab, clip)).getbbox() is not None:

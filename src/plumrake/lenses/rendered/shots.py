@@ -9,11 +9,23 @@ from PIL import Image
 
 from plumrake.lenses.rendered.browser import Tab
 
+NO_TEXT = (
+    "*, *::before, *::after, ::placeholder, ::marker { color: transparent !important; "
+    "-webkit-text-fill-color: transparent !important; "
+    "-webkit-text-stroke-color: transparent !important; text-shadow: none !important; "
+    "text-decoration-color: transparent !important; "
+    "caret-color: transparent !important; transition: none !important } svg text, svg tspan "
+    "{ fill: transparent !important; stroke: none !important }"
+)
+"""A style under which pictures and backgrounds show and no text of the page does."""
+
 
 async def shot(tab: Tab, clip: tuple[float, float, float, float], scale: int = 1) -> Image.Image:
-    """Return a part of the page (x, y, width, height in CSS px of the page) as RGB, ``scale`` pixels per CSS px."""
+    """Return a part of the page (x, y, width, height in CSS px of the page) as RGB, ``scale``
+    pixels per CSS px."""
     area = dict(zip(("x", "y", "width", "height"), clip, strict=True)) | {"scale": scale}
     answer = await tab.send(
-        "Page.captureScreenshot", {"format": "png", "clip": area, "captureBeyondViewport": True, "optimizeForSpeed": True}
+        "Page.captureScreenshot",
+        {"format": "png", "clip": area, "captureBeyondViewport": True, "optimizeForSpeed": True},
     )
     return Image.open(io.BytesIO(base64.b64decode(answer["data"]))).convert("RGB")

@@ -12,12 +12,24 @@
     "font-weight", "font-style", "clip-path", "fill", "stroke", "width", "height", "left", "top", "content"];
   const TYPED = /^(text|search|tel|url|email|password|number|date|month|week|time|datetime-local)$/;
 
-  const bare = (computed) => {
+  const isClear = (colour) => colour === "transparent" || /^rgba\(.*,\s*0\)$/.test(colour) || /\/\s*0\)$/.test(colour);
+  const paperOf = (element) => {
+    for (let here = element.parentElement; here; here = here.parentElement) {
+      const colour = getComputedStyle(here).backgroundColor;
+      if (!isClear(colour)) return colour;
+    }
+    return "rgb(255, 255, 255)";
+  };
+  const bare = (computed, paper) => {
     const values = PROPERTIES.map((name) => computed.getPropertyValue(name));
-    if (values[0] === "none") values[1] = values[2] = values[3] = "";
+    // An outline that draws nothing is none: without width, transparent, or in the colour of the paper. Pixels have the last word.
+    if (values[0] === "none" || parseFloat(values[1]) === 0 || isClear(values[2]) || values[2] === paper) values[0] = values[1] = values[2] = values[3] = "";
     return values.join(";");
   };
-  const look = (element) => [null, "::before", "::after"].map((part) => bare(getComputedStyle(element, part))).join("|");
+  const look = (element) => {
+    const paper = paperOf(element);
+    return [null, "::before", "::after"].map((part) => bare(getComputedStyle(element, part), paper)).join("|");
+  };
   const hasCaret = (element) =>
     (element instanceof HTMLInputElement && TYPED.test(element.type)) || element instanceof HTMLTextAreaElement || element.isContentEditable;
   const isStop = (element) => {
@@ -32,7 +44,13 @@
   const takesOutlinesAway = () => {
     const pattern = /outline(-style|-width|-color)?\s*:\s*([^;]*\bnone\b|0(px)?\s*(;|!|$|\})|[^;]*\btransparent\b)/;
     if (document.querySelector('[style*="outline"]')) return true;
-    try { for (const sheet of [...document.styleSheets, ...document.adoptedStyleSheets]) for (const rule of sheet.cssRules) if (pattern.test(rule.cssText)) return true; } catch { return true; }
+    const papers = new Set(["rgb(255, 255, 255)", ...[...document.querySelectorAll("body, header, nav, main, footer")].map((one) => getComputedStyle(one).backgroundColor)]);
+    const probe = document.createElement("i");
+    document.documentElement.append(probe);
+    const asPaper = (colour) => { probe.style.color = ""; probe.style.color = colour; return papers.has(getComputedStyle(probe).color); };
+    const hides = (rule) => pattern.test(rule.cssText) ||
+      (rule.style && rule.selectorText && rule.selectorText.includes(":focus") && rule.style.outlineColor && asPaper(rule.style.outlineColor));
+    try { for (const sheet of [...document.styleSheets, ...document.adoptedStyleSheets]) for (const rule of sheet.cssRules) if (hides(rule)) return true; } catch { return true; } finally { probe.remove(); }
     return false;
   };
   const listensToKeys = () => Boolean(window[Symbol.for("plumrake.keys")]) ||

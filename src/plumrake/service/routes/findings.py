@@ -5,61 +5,82 @@ from __future__ import annotations
 import asyncio
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query, Request, Response
 
 from plumrake import models
 from plumrake.actions.finishing import cut_one
 from plumrake.core.registry import Check, catalogue
 from plumrake.records import sweeps
+from plumrake.records.words import words_filter
 from plumrake.service.access import Database, SignedIn
-from plumrake.service.paging import following
+from plumrake.service.paging import Cursor, keys_of, next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit
 from plumrake.service.routes.sweeps import Chosen
 
 router = APIRouter(tags=["findings"])
 
-EVIDENCE_HEADERS = {"Cache-Control": "private, max-age=31536000, immutable", "Content-Security-Policy": "default-src 'none'; sandbox"}
+EVIDENCE_HEADERS = {
+    "Cache-Control": "private, max-age=31536000, immutable",
+    "Content-Security-Policy": "default-src 'none'; sandbox",
+}
 
 
 @router.get("/sites/{slug}/findings", operation_id="listFindings")
 async def list_findings(
+    request: Request,
     slug: str,
     chosen: Chosen,
     database: Database,
-    check: Annotated[str | None, Query(description="A check's id or an area.", max_length=100)] = None,
+    check: Annotated[
+        str | None, Query(description="A check's id or an area.", max_length=100)
+    ] = None,
     weight: models.WeightName | None = None,
     outcome: models.OutcomeName | None = None,
-    path: Annotated[str | None, Query(description="Pages whose path begins so.", max_length=2000)] = None,
+    path: Annotated[
+        str | None, Query(description="Pages whose path begins so.", max_length=2000)
+    ] = None,
     cause: Annotated[str | None, Query(max_length=40)] = None,
-    at: Annotated[str | None, Query(description="The page of exactly this path.", max_length=2000)] = None,
-    region: Annotated[str | None, Query(max_length=40)] = None,
-    after: Annotated[int, Query(ge=0)] = 0,
+    at: Annotated[
+        str | None, Query(description="The page of exactly this path.", max_length=2000)
+    ] = None,
+    zone: models.ZoneName | None = None,
+    standing: models.StandingName | None = None,
+    words: Annotated[
+        models.WordsChoice,
+        Query(
+            description="Words in no dictionary: left out unless a check, a cause or a page is "
+            "asked for, listed with all else, or alone."
+        ),
+    ] = "apart",
+    sort: models.FindingSort = "weight",
+    after: Cursor = None,
     limit: Limit = 50,
 ) -> models.Listing[models.Finding]:
-    """List the findings of a site's sweep, filtered. ``total`` is counted to 10,000."""
-    if check is not None and check not in catalogue() and check not in {known.area for known in catalogue().values()}:
+    """List the findings of a site's sweep, filtered: the heaviest first and of these the sure, or
+    page by page. ``total`` is counted to 10,000."""
+    if (
+        check is not None
+        and check not in catalogue()
+        and check not in {known.area for known in catalogue().values()}
+    ):
         raise Refusal(422, "not-valid", f"check: no check or area is called '{check}'")
     if chosen is None:
         return models.Listing(items=[], total=0)
     sweep_id = chosen.id
-    filters = sweeps.Filters(check, weight, outcome, path, cause, at, region)
-    found = await sweeps.findings(database, sweep_id, filters, after=after, limit=limit)
+    is_word = words_filter(words, check, cause, at)
+    filters = sweeps.FindingFilters(
+        check, weight, outcome, path, cause, at, zone, standing, is_word
+    )
+    place = keys_of(after, tuple[int, int])
+    found = await sweeps.findings(database, sweep_id, filters, sort=sort, after=place, limit=limit)
     total = await sweeps.count_findings(database, sweep_id, filters)
-    given = {
-        "sweep": sweep_id,
-        "check": check,
-        "weight": weight,
-        "outcome": outcome,
-        "path": path,
-        "cause": cause,
-        "at": at,
-        "region": region,
-        "limit": limit,
-        "after": found[-1].ordinal if found else None,
-    }
-    next_part = following(f"/sites/{slug}/findings", given, more=len(found) == limit)
-    return models.Listing(items=[models.Finding.model_validate(row) for row in found], next=next_part, total=total)
+    next_part = next_page(
+        request, found, limit, lambda last: (last.rank, last.ordinal), sweep=sweep_id
+    )
+    return models.Listing(
+        items=[models.Finding.model_validate(row) for row in found], next=next_part, total=total
+    )
 
 
 @router.get("/findings/{finding_id}", operation_id="showFinding")
@@ -71,11 +92,17 @@ async def show_finding(finding_id: int, who: SignedIn, database: Database) -> mo
     return models.FindingInFull.model_validate(found)
 
 
-@router.get("/findings/{finding_id}/picture", operation_id="showFindingPicture", response_class=Response)
+@router.get(
+    "/findings/{finding_id}/picture", operation_id="showFindingPicture", response_class=Response
+)
 async def show_finding_picture(finding_id: int, who: SignedIn, database: Database) -> Response:
     """Give a picture of the finding's place as WebP, cut from its page's picture."""
     found = await sweeps.finding_by_id(database, finding_id)
-    evidence = await sweeps.evidence_by_hash(database, found.picture) if found is not None and found.picture is not None else None
+    evidence = (
+        await sweeps.evidence_by_hash(database, found.picture)
+        if found is not None and found.picture is not None
+        else None
+    )
     if found is None or evidence is None or (box := found.box or found.nearest_box) is None:
         raise not_found("picture", finding_id)
     content = await asyncio.to_thread(cut_one, evidence.content, box)
@@ -110,6 +137,13 @@ async def show_check(area: str, slug: str, who: SignedIn) -> models.CheckHelp:
 
 def _help(check: Check) -> models.CheckHelp:
     return models.CheckHelp(
-        id=check.id, title=check.title, weight=check.weight.value, criteria=list(check.criteria), needs=sorted(check.needs),
-        act_rule=check.act_rule, parameters=dict(check.parameters), summary=check.help.summary, sections=dict(check.help.sections),
-    )  # fmt: skip
+        id=check.id,
+        title=check.title,
+        weight=check.weight.value,
+        criteria=list(check.criteria),
+        needs=sorted(check.needs),
+        act_rule=check.act_rule,
+        parameters=dict(check.parameters),
+        summary=check.help.summary,
+        sections=dict(check.help.sections),
+    )

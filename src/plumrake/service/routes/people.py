@@ -20,16 +20,26 @@ router = APIRouter(tags=["people"])
 
 
 @router.post("/session", operation_id="signIn", status_code=201)
-async def sign_in(request: Request, response: Response, body: models.SignIn, database: Database) -> models.Me:
+async def sign_in(
+    request: Request, response: Response, body: models.SignIn, database: Database
+) -> models.Me:
     """Sign in with e-mail address and password; the answer sets the session's cookie."""
     settings = request.app.state.settings
     try:
-        who, secret = await actions.sign_in(database, body.email, body.password, settings.session_hours)
+        who, secret = await actions.sign_in(
+            database, body.email, body.password, settings.session_hours
+        )
     except actions.BadCredentials:
         await database.commit()
         raise
     response.set_cookie(
-        COOKIE, secret, max_age=settings.session_hours * 3600, httponly=True, samesite="lax", secure=settings.secure_cookies, path="/"
+        COOKIE,
+        secret,
+        max_age=settings.session_hours * 3600,
+        httponly=True,
+        samesite="lax",
+        secure=settings.secure_cookies,
+        path="/",
     )
     return models.Me.model_validate(who)
 
@@ -51,29 +61,43 @@ async def sign_out(request: Request, response: Response, who: SignedIn, database
 @router.get("/tokens", operation_id="listTokens")
 async def list_tokens(who: SignedIn, database: Database) -> models.Listing[models.Token]:
     """List one's own tokens, without their secrets."""
-    return models.Listing(items=[models.Token.model_validate(token) for token in await people.tokens_of(database, who.id)])
+    return models.Listing(
+        items=[
+            models.Token.model_validate(token) for token in await people.tokens_of(database, who.id)
+        ]
+    )
 
 
 @router.post("/tokens", operation_id="makeToken", status_code=201)
 async def make_token(body: models.NewToken, who: SignedIn, database: Database) -> models.Token:
     """Make a token for a program; its secret is in this answer and never again."""
-    token, secret = await actions.make_token(database, who.id, body.name, list(dict.fromkeys(body.scopes)))
+    token, secret = await actions.make_token(
+        database, who.id, body.name, list(dict.fromkeys(body.scopes))
+    )
     return models.Token.model_validate(token).model_copy(update={"secret": secret})
 
 
 @router.delete("/tokens/{token_id}", operation_id="revokeToken", status_code=204)
 async def revoke_token(token_id: int, who: SignedIn, database: Database) -> None:
-    """Make one of one's own tokens void."""
+    """Make one of one's own tokens invalid."""
     if not await people.revoke_token(database, token_id, who.id):
         raise not_found("token", token_id)
 
 
 @router.put("/me/password", operation_id="changePassword", status_code=204)
-async def change_password(request: Request, body: models.NewPassword, who: SignedIn, database: Database) -> None:
+async def change_password(
+    request: Request, body: models.NewPassword, who: SignedIn, database: Database
+) -> None:
     """Change one's password; all other sessions end."""
     cookie = request.cookies.get(COOKIE)
     try:
-        await actions.change_password(database, who.id, body.current, body.new, actions.secret_hash(cookie) if cookie else None)
+        await actions.change_password(
+            database,
+            who.id,
+            body.current,
+            body.new,
+            actions.secret_hash(cookie) if cookie else None,
+        )
     except actions.BadCredentials as error:
         await database.commit()
         raise Refusal(403, error.code, str(error)) from None
@@ -88,17 +112,30 @@ async def sign_out_everywhere(response: Response, who: SignedIn, database: Datab
 
 @router.get("/me", operation_id="showMe")
 async def show_me(who: SignedIn, database: Database) -> models.Person:
-    """Show oneself with what letters one gets."""
+    """Show oneself with what e-mails one gets."""
     return models.Person.model_validate(await people.person_by_id(database, who.id))
 
 
 @router.patch("/me", operation_id="changePreferences")
-async def change_preferences(body: models.Preferences, who: SignedIn, database: Database) -> models.Person:
-    """Choose which letters one gets."""
+async def change_preferences(
+    body: models.Preferences, who: SignedIn, database: Database
+) -> models.Person:
+    """Choose which e-mails one gets."""
     me = await people.person_by_id(database, who.id)
     assert me is not None
-    digest, at_once = (me.digest if body.digest is None else body.digest), (me.at_once if body.at_once is None else body.at_once)
-    await people.change_person(database, who.id, name=me.name, role=me.role, active=me.active, digest=digest, at_once=at_once)
+    digest, immediately = (
+        (me.digest if body.digest is None else body.digest),
+        (me.immediately if body.immediately is None else body.immediately),
+    )
+    await people.change_person(
+        database,
+        who.id,
+        name=me.name,
+        role=me.role,
+        active=me.active,
+        digest=digest,
+        immediately=immediately,
+    )
     return models.Person.model_validate(await people.person_by_id(database, who.id))
 
 
@@ -106,7 +143,9 @@ async def change_preferences(body: models.Preferences, who: SignedIn, database: 
 async def make_feed(request: Request, who: SignedIn, database: Database) -> models.Feed:
     """Make an address for one's desk as an Atom feed; an older address works no more."""
     secret = await actions.make_feed(database, who.id)
-    return models.Feed(address=f"{request.app.state.settings.console_address}/api/v1/feeds/{secret}.atom")
+    return models.Feed(
+        address=f"{request.app.state.settings.console_address}/api/v1/feeds/{secret}.atom"
+    )
 
 
 @router.delete("/me/feed", operation_id="endFeed", status_code=204)
@@ -116,36 +155,53 @@ async def end_feed(who: SignedIn, database: Database) -> None:
 
 
 @router.get("/feeds/{secret}.atom", operation_id="readFeed", response_class=Response)
-async def read_feed(request: Request, secret: Annotated[str, Path(max_length=100)], database: Database) -> Response:
+async def read_feed(
+    request: Request, secret: Annotated[str, Path(max_length=100)], database: Database
+) -> Response:
     """Give somebody's desk as an Atom feed (RFC 4287); the address is the key."""
     person = await people.person_by_feed(database, actions.secret_hash(secret))
     if person is None:
         raise not_found("feed", "at this address")
     desk = await desk_of(database, person.id)
-    fixes = [Entry(**{name: getattr(fix, name) for name in Entry.__slots__}) for page in desk.pages for fix in page.fixes]
-    return Response(to_atom(person.id, person.name, fixes, request.app.state.settings.console_address), media_type="application/atom+xml")
+    fixes = [
+        Entry(**{name: getattr(fix, name) for name in Entry.__slots__})
+        for page in desk.pages
+        for fix in page.fixes
+    ]
+    return Response(
+        to_atom(person.id, person.name, fixes, request.app.state.settings.console_address),
+        media_type="application/atom+xml",
+    )
 
 
 @router.get("/people", operation_id="listPeople")
 async def list_people(who: SignedIn, database: Database) -> models.Listing[models.Person]:
     """List everybody by name."""
-    return models.Listing(items=[models.Person.model_validate(person) for person in await people.all_people(database)])
+    return models.Listing(
+        items=[models.Person.model_validate(person) for person in await people.all_people(database)]
+    )
 
 
 @router.patch("/people/{person_id}", operation_id="changePerson")
-async def change_person(person_id: int, body: models.PersonChange, who: Manager, database: Database) -> models.Person:
-    """Change a person's name or role, or whether they may come in."""
+async def change_person(
+    person_id: int, body: models.PersonChange, who: Manager, database: Database
+) -> models.Person:
+    """Change a person's name or role, or whether they may sign in."""
     person = await people.person_by_id(database, person_id)
     if person is None:
         raise not_found("person", person_id)
-    changed = await actions.change_person(database, person, name=body.name, role=body.role, active=body.active)
+    changed = await actions.change_person(
+        database, person, name=body.name, role=body.role, active=body.active
+    )
     return models.Person.model_validate(changed)
 
 
 @router.get("/invitations", operation_id="listInvitations")
 async def list_invitations(who: Manager, database: Database) -> models.Listing[models.Invitation]:
     """List the invitations that nobody has taken up."""
-    return models.Listing(items=[models.Invitation.model_validate(one) for one in await people.invitations(database)])
+    return models.Listing(
+        items=[models.Invitation.model_validate(one) for one in await people.invitations(database)]
+    )
 
 
 @router.post("/invitations", operation_id="invite", status_code=201)
@@ -157,7 +213,7 @@ async def invite(body: models.NewInvitation, who: Manager, database: Database) -
 
 @router.post("/invitations/accept", operation_id="acceptInvitation", status_code=201)
 async def accept_invitation(body: models.Acceptance, database: Database) -> models.Person:
-    """Come in by an invitation: choose a password; then sign in."""
+    """Accept an invitation: choose a password; then sign in."""
     return models.Person.model_validate(await actions.accept(database, body.secret, body.password))
 
 
@@ -171,7 +227,9 @@ async def drop_invitation(invitation_id: int, who: Manager, database: Database) 
 @router.get("/groups", operation_id="listGroups")
 async def list_groups(who: SignedIn, database: Database) -> models.Listing[models.Group]:
     """List every group with its people."""
-    return models.Listing(items=[models.Group.model_validate(crew) for crew in await people.crews(database)])
+    return models.Listing(
+        items=[models.Group.model_validate(group) for group in await people.groups(database)]
+    )
 
 
 @router.post("/groups", operation_id="addGroup", status_code=201)
@@ -181,7 +239,9 @@ async def add_group(body: models.NewGroup, who: Manager, database: Database) -> 
 
 
 @router.put("/groups/{group_id}/members", operation_id="setMembers")
-async def set_members(group_id: int, body: models.Members, who: Manager, database: Database) -> models.Group:
+async def set_members(
+    group_id: int, body: models.Members, who: Manager, database: Database
+) -> models.Group:
     """Say who is in a group."""
     await _group(database, group_id)
     await actions.set_members(database, group_id, body.members)
@@ -190,31 +250,40 @@ async def set_members(group_id: int, body: models.Members, who: Manager, databas
 
 @router.delete("/groups/{group_id}", operation_id="dropGroup", status_code=204)
 async def drop_group(group_id: int, who: Manager, database: Database) -> None:
-    """Forget a group; its parts and fixes belong to nobody then."""
-    if not await people.drop_crew(database, group_id):
+    """Forget a group; its areas and fixes belong to nobody then."""
+    if not await people.drop_group(database, group_id):
         raise not_found("group", group_id)
 
 
 async def _group(database: Connection, group_id: int) -> models.Group:
-    found = next((crew for crew in await people.crews(database) if crew.id == group_id), None)
+    found = next((group for group in await people.groups(database) if group.id == group_id), None)
     if found is None:
         raise not_found("group", group_id)
     return models.Group.model_validate(found)
 
 
-@router.get("/sites/{slug}/parts", operation_id="listParts")
-async def list_parts(slug: str, who: SignedIn, database: Database) -> models.Listing[models.Part]:
-    """List who answers for which part of a site."""
+@router.get("/sites/{slug}/responsibilities", operation_id="listResponsibilities")
+async def list_responsibilities(
+    slug: str, who: SignedIn, database: Database
+) -> models.Listing[models.Responsibility]:
+    """List who answers for which area of a site."""
     site = await site_or_404(database, slug)
-    parts = await people.parts_of(database, site.id)
+    areas = await people.responsibilities_of(database, site.id)
     return models.Listing(
-        items=[models.Part(pattern=one.pattern, owner_id=one.owner_id, group_id=one.crew_id, owner=one.owner) for one in parts]
+        items=[
+            models.Responsibility(
+                pattern=one.pattern, owner_id=one.owner_id, group_id=one.group_id, owner=one.owner
+            )
+            for one in areas
+        ]
     )
 
 
-@router.put("/sites/{slug}/parts", operation_id="assignPart", status_code=204)
-async def assign_part(slug: str, body: models.PartChoice, who: Manager, database: Database) -> None:
-    """Say who answers for a part of a site; a part without owner is dropped."""
+@router.put("/sites/{slug}/responsibilities", operation_id="assignResponsibility", status_code=204)
+async def assign_responsibility(
+    slug: str, body: models.PartChoice, who: Manager, database: Database
+) -> None:
+    """Say who answers for an area of a site; an area without owner is dropped."""
     site = await site_or_404(database, slug)
     person_id, group_id = body.owner.person_id, body.owner.group_id
     if person_id is not None and await people.person_by_id(database, person_id) is None:
@@ -226,4 +295,4 @@ async def assign_part(slug: str, body: models.PartChoice, who: Manager, database
     if person_id is None and group_id is None:
         await people.drop_part(database, site.id, body.pattern)
     else:
-        await people.assign_part(database, site.id, body.pattern, person_id, group_id)
+        await people.assign_responsibility(database, site.id, body.pattern, person_id, group_id)

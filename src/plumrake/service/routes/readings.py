@@ -1,4 +1,5 @@
-"""Single pages: their readings over time, the ways to look at them, pieces of their pictures; finding anything by its words."""
+"""Single pages: their readings over time, the views of them, pieces of their pictures; finding
+anything by its words."""
 
 from __future__ import annotations
 
@@ -6,16 +7,16 @@ import asyncio
 import dataclasses
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query, Request, Response
 
 from plumrake import models
 from plumrake.actions.finishing import cut_one
 from plumrake.core.registry import catalogue
 from plumrake.records import links, people, readings, sweeps
 from plumrake.records.queries import Connection
-from plumrake.records.readings import ReadingInFull
+from plumrake.records.readings import ReadingInFullRow
 from plumrake.service.access import Database, SignedIn
-from plumrake.service.paging import following
+from plumrake.service.paging import next_page
 from plumrake.service.problems import not_found
 from plumrake.service.routes.findings import EVIDENCE_HEADERS
 from plumrake.service.routes.sites import Limit, site_or_404
@@ -29,18 +30,27 @@ _Side = Annotated[int, Query(ge=-100_000, le=100_000)]
 
 @router.get("/sites/{slug}/readings", operation_id="listPageReadings")
 async def list_page_readings(
-    slug: str, who: SignedIn, database: Database, path: Annotated[str, Query(pattern=r"^/", max_length=2000)],
-    edition: models.Edition | None = None, after: Annotated[int | None, Query(ge=1)] = None, limit: Limit = 20,
-) -> models.Listing[models.ReadingInFull]:  # fmt: skip
+    request: Request,
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    path: Annotated[str, Query(pattern=r"^/", max_length=2000)],
+    environment: models.Environment | None = None,
+    after: Annotated[int | None, Query(ge=1)] = None,
+    limit: Limit = 20,
+) -> models.Listing[models.ReadingInFull]:
     """List the readings of one page over time, the newest first."""
     site = await site_or_404(database, slug)
-    found = await readings.readings_of_page(database, site.id, path, edition=edition, before=after, limit=limit)
-    given = {"path": path, "edition": edition, "limit": limit, "after": found[-1].id if found else None}
-    next_part = following(f"/sites/{slug}/readings", given, more=len(found) == limit)
-    return models.Listing(items=[models.ReadingInFull.model_validate(row) for row in found], next=next_part)
+    found = await readings.readings_of_page(
+        database, site.id, path, environment=environment, before=after, limit=limit
+    )
+    next_part = next_page(request, found, limit, lambda last: last.id)
+    return models.Listing(
+        items=[models.ReadingInFull.model_validate(row) for row in found], next=next_part
+    )
 
 
-async def _reading_or_404(database: Connection, reading_id: int) -> ReadingInFull:
+async def _reading_or_404(database: Connection, reading_id: int) -> ReadingInFullRow:
     found = await readings.reading_by_id(database, reading_id)
     if found is None:
         raise not_found("reading", reading_id)
@@ -53,27 +63,54 @@ async def show_reading(reading_id: int, who: SignedIn, database: Database) -> mo
     return models.ReadingInFull.model_validate(await _reading_or_404(database, reading_id))
 
 
-@router.get("/readings/{reading_id}/ways/{name}", operation_id="showWay")
+@router.get("/readings/{reading_id}/views/{name}", operation_id="showPageView")
 async def show_way(
-    reading_id: int, name: models.WayName, who: SignedIn, database: Database,
-    selector: Annotated[str | None, Query(description="Only the rows of this element.", max_length=4000)] = None,
-) -> models.Way:  # fmt: skip
-    """Show one way to look at the page of a reading: outline, as heard, reading order, links, pictures, colours, names."""
+    reading_id: int,
+    name: models.PageViewName,
+    who: SignedIn,
+    database: Database,
+    selector: Annotated[
+        str | None, Query(description="Only the rows of this element.", max_length=4000)
+    ] = None,
+) -> models.PageView:
+    """Show one view of the page of a reading: outline, as heard, reading order, links, pictures,
+    colours, names."""
     await _reading_or_404(database, reading_id)
-    rows = (await readings.ways_of(database, reading_id)).get(name)
+    rows = (await readings.page_views_of(database, reading_id)).get(name)
     chosen = [row for row in rows or [] if selector is None or row.get("selector") == selector]
     if name == "links":
         known = await links.of_page(database, reading_id)
-        chosen = [row | {"leads": dataclasses.asdict(known[row["address"]])} if row.get("address") in known else row for row in chosen]
-    return models.Way(name=name, kept=rows is not None, rows=chosen)
+        chosen = [
+            row | {"leads": dataclasses.asdict(known[row["address"]])}
+            if row.get("address") in known
+            else row
+            for row in chosen
+        ]
+    return models.PageView(name=name, stored=rows is not None, rows=chosen)
 
 
 @router.get("/readings/{reading_id}/cut", operation_id="showCut", response_class=Response)
-async def show_cut(reading_id: int, who: SignedIn, database: Database, x: _Side, y: _Side, width: _Side, height: _Side) -> Response:
+async def show_cut(
+    reading_id: int,
+    who: SignedIn,
+    database: Database,
+    x: _Side,
+    y: _Side,
+    width: _Side,
+    height: _Side,
+) -> Response:
     """Give the part of a page's picture around a box (CSS px) as WebP."""
     reading = await _reading_or_404(database, reading_id)
-    evidence = await sweeps.evidence_by_hash(database, reading.picture) if reading.picture is not None else None
-    content = await asyncio.to_thread(cut_one, evidence.content, [x, y, width, height]) if evidence is not None else None
+    evidence = (
+        await sweeps.evidence_by_hash(database, reading.picture)
+        if reading.picture is not None
+        else None
+    )
+    content = (
+        await asyncio.to_thread(cut_one, evidence.content, [x, y, width, height])
+        if evidence is not None
+        else None
+    )
     if content is None:
         raise not_found("picture", reading_id)
     return Response(content, media_type="image/webp", headers=EVIDENCE_HEADERS)
@@ -81,7 +118,10 @@ async def show_cut(reading_id: int, who: SignedIn, database: Database, x: _Side,
 
 @router.get("/sites/{slug}/find", operation_id="findAnything")
 async def find_anything(
-    slug: str, chosen: Chosen, database: Database, words: Annotated[str, Query(min_length=1, max_length=200)]
+    slug: str,
+    chosen: Chosen,
+    database: Database,
+    words: Annotated[str, Query(min_length=1, max_length=200)],
 ) -> models.Listing[models.FoundThing]:
     """Find pages, causes, fixes, checks and people of a site by their words; a few of each kind."""
     site = await site_or_404(database, slug)
@@ -90,17 +130,40 @@ async def find_anything(
         pages = await readings.find_pages(database, chosen.id, words, _OF_EACH)
         found += [_thing("page", page.path, page.title or "no title", page.path) for page in pages]
         causes = await readings.find_causes(database, chosen.id, words, _OF_EACH)
-        found += [_thing("cause", one.key, one.says, f"{one.weight}, {one.pages} page{'s' * (one.pages != 1)}, {one.path}") for one in causes]
+        found += [
+            _thing(
+                "cause",
+                one.key,
+                one.says,
+                f"{one.weight}, {one.pages} page{'s' * (one.pages != 1)}, {one.path}",
+            )
+            for one in causes
+        ]
     fixes = await readings.find_fixes(database, site.id, words, _OF_EACH)
-    found += [_thing("fix", str(fix.id), fix.says, f"fix {fix.id}, {fix.state.replace('_', ' ')}, {fix.path}") for fix in fixes]
+    found += [
+        _thing(
+            "fix", str(fix.id), fix.says, f"fix {fix.id}, {fix.state.replace('_', ' ')}, {fix.path}"
+        )
+        for fix in fixes
+    ]
     wanted = words.casefold()
-    checks = [check for check in catalogue().values() if wanted in check.id or wanted in check.title.casefold()]
+    checks = [
+        check
+        for check in catalogue().values()
+        if wanted in check.id or wanted in check.title.casefold()
+    ]
     found += [_thing("check", check.id, check.title, check.id) for check in checks[:_OF_EACH]]
     everybody = await people.all_people(database)
-    named = [one for one in everybody if one.active and (wanted in one.name.casefold() or wanted in one.email.casefold())]
+    named = [
+        one
+        for one in everybody
+        if one.active and (wanted in one.name.casefold() or wanted in one.email.casefold())
+    ]
     found += [_thing("person", str(one.id), one.name, one.role) for one in named[:_OF_EACH]]
     return models.Listing(items=found)
 
 
-def _thing(kind: Literal["page", "cause", "fix", "check", "person"], key: str, title: str, detail: str) -> models.FoundThing:
+def _thing(
+    kind: Literal["page", "cause", "fix", "check", "person"], key: str, title: str, detail: str
+) -> models.FoundThing:
     return models.FoundThing(kind=kind, key=key, title=title, detail=detail)

@@ -9,14 +9,15 @@ from fastapi import APIRouter, Header, Query, Request
 
 from plumrake import models
 from plumrake.actions.archives import keep_archive
-from plumrake.actions.sweeps import Asked, figures_of, start_sweep
+from plumrake.actions.sweeps import SweepRequest, figures_of, start_sweep
+from plumrake.actions.verdicts import change_site as apply_settings
 from plumrake.core.journeys import BadJourneys, states_of
 from plumrake.core.policy import BadPolicy, policy_from
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Manager, SignedIn
 from plumrake.service.idempotency import Key, once
-from plumrake.service.paging import following
+from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
 
 router = APIRouter(tags=["sites"])
@@ -26,7 +27,7 @@ Limit = Annotated[int, Query(ge=1, le=200)]
 IfMatch = Annotated[str | None, Header(max_length=100)]
 
 
-async def site_or_404(database: Connection, slug: str) -> sites.Site:
+async def site_or_404(database: Connection, slug: str) -> sites.SiteRow:
     """Return the site. Raises a problem where there is none."""
     site = await sites.site_by_slug(database, slug)
     if site is None:
@@ -34,23 +35,41 @@ async def site_or_404(database: Connection, slug: str) -> sites.Site:
     return site
 
 
-async def _shaped(database: Connection, found: list[sites.Site]) -> list[models.Site]:
+async def _shaped(database: Connection, found: list[sites.SiteRow]) -> list[models.Site]:
     figures = await sites.figures(database, found[0].id if len(found) == 1 else None)
     by_site: dict[int, list[models.Figures]] = {}
     for figure in figures:
         by_site.setdefault(figure.site_id, []).append(models.Figures.model_validate(figure))
     return [
-        models.Site(**{name: getattr(site, name) for name in _SHOWN}, tag=tag_of(site), figures=by_site.get(site.id, [])) for site in found
+        models.Site(
+            **{name: getattr(site, name) for name in _SHOWN},
+            tag=tag_of(site),
+            figures=by_site.get(site.id, []),
+        )
+        for site in found
     ]
 
 
 _SHOWN = (
-    "slug", "name", "live_address", "staging_address", "found_by", "private_leave", "most_pages", "crawl_depth", "at_once", "pause_ms",
-    "schedule", "schedule_edition", "policy", "journeys", "created_at",
-)  # fmt: skip
+    "slug",
+    "name",
+    "live_address",
+    "staging_address",
+    "found_by",
+    "private_leave",
+    "most_pages",
+    "crawl_depth",
+    "parallel",
+    "pause_ms",
+    "schedule",
+    "schedule_environment",
+    "policy",
+    "journeys",
+    "created_at",
+)
 
 
-def tag_of(site: sites.Site) -> str:
+def tag_of(site: sites.SiteRow) -> str:
     """Return the entity tag of a site's settings (RFC 9110, 8.8.3)."""
     return f'"{int(site.changed_at.timestamp() * 1_000_000):x}"'
 
@@ -58,9 +77,15 @@ def tag_of(site: sites.Site) -> str:
 def _checked(new: sites.NewSite) -> sites.NewSite:
     """Return a site's settings. Raises a problem where they do not fit together."""
     if new.found_by == "list" and not new.listed_paths:
-        raise Refusal(422, "not-valid", "listed_paths: a site found by 'list' needs at least one path")
+        raise Refusal(
+            422, "not-valid", "listed_paths: a site found by 'list' needs at least one path"
+        )
     if new.schedule is not None and not croniter.is_valid(new.schedule):
-        raise Refusal(422, "not-valid", f"schedule: '{new.schedule}' is no cron pattern; write for example '0 4 * * 1-5'")
+        raise Refusal(
+            422,
+            "not-valid",
+            f"schedule: '{new.schedule}' is no cron pattern; write for example '0 4 * * 1-5'",
+        )
     try:
         policy_from(new.policy)
     except BadPolicy as error:
@@ -72,12 +97,17 @@ def _checked(new: sites.NewSite) -> sites.NewSite:
     return new
 
 
-def shaped_sweep(sweep: sweeps.Sweep | None) -> models.Sweep:
+def shaped_sweep(sweep: sweeps.SweepRow | None) -> models.Sweep:
     """Return a sweep as it is answered, with its rate and the seconds left."""
     assert sweep is not None
     figures = figures_of(sweep)
     shown = models.Sweep.model_validate(sweep)
-    return shown.model_copy(update={"rate": figures["rate"], "seconds_left": figures["seconds_left"] if sweep.state == "running" else None})
+    return shown.model_copy(
+        update={
+            "rate": figures["rate"],
+            "seconds_left": figures["seconds_left"] if sweep.state == "running" else None,
+        }
+    )
 
 
 @router.get("/sites", operation_id="listSites")
@@ -87,13 +117,17 @@ async def list_sites(who: SignedIn, database: Database) -> models.Listing[models
 
 
 @router.post("/sites", operation_id="addSite", status_code=201)
-async def add_site(request: Request, body: models.NewSite, who: Manager, database: Database, key: Key = None) -> models.Site:
+async def add_site(
+    request: Request, body: models.NewSite, who: Manager, database: Database, key: Key = None
+) -> models.Site:
     """Register a site."""
 
     async def act() -> models.Site:
         site = await sites.add_site(database, _checked(sites.NewSite(**body.model_dump())))
         if site is None:
-            raise Refusal(409, "slug-taken", f"a site is called '{body.slug}' already; choose another slug")
+            raise Refusal(
+                409, "slug-taken", f"a site is called '{body.slug}' already; choose another slug"
+            )
         return (await _shaped(database, [site]))[0]
 
     return await once(request, database, who, key, models.Site, act)
@@ -106,24 +140,50 @@ async def show_site(slug: str, who: SignedIn, database: Database) -> models.Site
 
 
 @router.patch("/sites/{slug}", operation_id="changeSite")
-async def change_site(slug: str, body: models.SiteChange, who: Manager, database: Database, if_match: IfMatch = None) -> models.Site:
-    """Change a site's settings. ``If-Match`` with the tag that was read keeps two people from overwriting each other."""
+async def change_site(
+    slug: str, body: models.SiteChange, who: Manager, database: Database, if_match: IfMatch = None
+) -> models.Site:
+    """Change a site's settings. ``If-Match`` with the tag that was read keeps two people from
+    overwriting each other."""
     site = await site_or_404(database, slug)
     if if_match is not None and if_match not in ("*", tag_of(site)):
-        raise Refusal(412, "changed-meanwhile", f"somebody changed '{slug}' meanwhile; look at it again, then change it")
+        raise Refusal(
+            412,
+            "changed-meanwhile",
+            f"somebody changed '{slug}' meanwhile; look at it again, then change it",
+        )
     known = {name: getattr(site, name) for name in sites.NewSite.__slots__}
-    changed = await sites.change_site(database, site, _checked(sites.NewSite(**{**known, **body.model_dump(exclude_unset=True)})))
+    changed = await apply_settings(
+        database, site, _checked(sites.NewSite(**{**known, **body.model_dump(exclude_unset=True)}))
+    )
     if changed is None:
-        raise Refusal(412, "changed-meanwhile", f"somebody changed '{slug}' meanwhile; look at it again, then change it")
+        raise Refusal(
+            412,
+            "changed-meanwhile",
+            f"somebody changed '{slug}' meanwhile; look at it again, then change it",
+        )
     return (await _shaped(database, [changed]))[0]
 
 
 @router.put("/sites/{slug}/archive", operation_id="giveArchive", max_body_size=_MOST_ARCHIVE_BYTES)
 async def give_archive(
-    request: Request, slug: str, who: Manager, database: Database, name: Annotated[str, Query(min_length=5, max_length=200)]
+    request: Request,
+    slug: str,
+    who: Manager,
+    database: Database,
+    name: Annotated[str, Query(min_length=5, max_length=200)],
 ) -> models.Site:
     """Hand over a .zip or WARC as the body: the site's pages come from it from now on."""
-    return (await _shaped(database, [await keep_archive(database, await site_or_404(database, slug), name, await request.body())]))[0]
+    return (
+        await _shaped(
+            database,
+            [
+                await keep_archive(
+                    database, await site_or_404(database, slug), name, await request.body()
+                )
+            ],
+        )
+    )[0]
 
 
 @router.delete("/sites/{slug}", operation_id="dropSite", status_code=204)
@@ -133,13 +193,22 @@ async def drop_site(slug: str, who: Manager, database: Database) -> None:
 
 
 @router.post("/sites/{slug}/sweeps", operation_id="startSweep", status_code=202)
-async def start(request: Request, slug: str, body: models.NewSweep, who: Manager, database: Database, key: Key = None) -> models.Sweep:
-    """Start reading the pages of a site's edition, all, those of one section, or given ones."""
+async def start(
+    request: Request,
+    slug: str,
+    body: models.NewSweep,
+    who: Manager,
+    database: Database,
+    key: Key = None,
+) -> models.Sweep:
+    """Start reading the pages of a site's environment, all, those of one section, or given ones."""
 
     async def act() -> models.Sweep:
         site = await site_or_404(database, slug)
         scope = "given" if body.paths else "changed" if body.changed else "all"
-        asked = Asked(body.edition, body.lens, body.section, scope, tuple(body.paths), body.fresh)
+        asked = SweepRequest(
+            body.environment, body.lens, body.section, scope, tuple(body.paths), body.fresh
+        )
         sweep_id = await start_sweep(database, site, request.app.state.enqueue, asked, who.id)
         return shaped_sweep(await sweeps.sweep_by_id(database, sweep_id))
 
@@ -148,11 +217,19 @@ async def start(request: Request, slug: str, body: models.NewSweep, who: Manager
 
 @router.get("/sites/{slug}/sweeps", operation_id="listSweeps")
 async def list_sweeps(
-    slug: str, who: SignedIn, database: Database, after: Annotated[int | None, Query(ge=1)] = None, limit: Limit = 50
+    request: Request,
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    given: Annotated[
+        bool,
+        Query(description="Also those of a few given pages: proofs of fixes, pages read again."),
+    ] = False,
+    after: Annotated[int | None, Query(ge=1)] = None,
+    limit: Limit = 50,
 ) -> models.Listing[models.Sweep]:
-    """List a site's sweeps, the newest first."""
+    """List a site's sweeps of all pages or of a section, the newest first."""
     site = await site_or_404(database, slug)
-    found = await sweeps.sweeps_of(database, site.id, before=after, limit=limit)
-    given = {"limit": limit, "after": found[-1].id if found else None}
-    next_part = following(f"/sites/{slug}/sweeps", given, more=len(found) == limit)
+    found = await sweeps.sweeps_of(database, site.id, given=given, before=after, limit=limit)
+    next_part = next_page(request, found, limit, lambda last: last.id)
     return models.Listing(items=[shaped_sweep(sweep) for sweep in found], next=next_part)

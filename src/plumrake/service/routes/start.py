@@ -1,4 +1,5 @@
-"""The start of an empty service: its first person, made with the key that the service printed when it started."""
+"""The start of an empty service: its first person, made with the key that the service printed when
+it started."""
 
 from __future__ import annotations
 
@@ -20,4 +21,6 @@ async def show_start(database: Database) -> models.Start:
 @router.post("/start", operation_id="makeFirstPerson", status_code=201)
 async def make_first_person(body: models.FirstPerson, database: Database) -> models.Person:
     """Make the first person of an empty service, a manager; they sign in then as everybody does."""
-    return models.Person.model_validate(await actions.make_first_person(database, body.key, body.email, body.name, body.password))
+    return models.Person.model_validate(
+        await actions.make_first_person(database, body.key, body.email, body.name, body.password)
+    )

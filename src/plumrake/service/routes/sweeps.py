@@ -14,7 +14,7 @@ from plumrake.actions.sweeps import resume_sweep, stop_sweep
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Manager, SignedIn
-from plumrake.service.paging import following
+from plumrake.service.paging import Cursor, keys_of, next_page
 from plumrake.service.problems import not_found
 from plumrake.service.routes.sites import Limit, shaped_sweep, site_or_404
 
@@ -24,7 +24,7 @@ _LOOK_EVERY = 0.5
 _LAST = ("stopped", "done", "failed")
 
 
-async def sweep_or_404(database: Connection, sweep_id: int) -> sweeps.Sweep:
+async def sweep_or_404(database: Connection, sweep_id: int) -> sweeps.SweepRow:
     """Return the sweep. Raises a problem where there is none."""
     sweep = await sweeps.sweep_by_id(database, sweep_id)
     if sweep is None:
@@ -33,13 +33,20 @@ async def sweep_or_404(database: Connection, sweep_id: int) -> sweeps.Sweep:
 
 
 async def chosen_sweep(
-    slug: str, who: SignedIn, database: Database,
-    sweep: Annotated[int | None, Query(description="This sweep's; default: those of the newest finished one.")] = None,
-    edition: models.Edition | None = None,
-) -> sweeps.Sweep | None:  # fmt: skip
-    """Return the sweep that a view is of, None where the site has no finished one. Raises a problem for another site's."""
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    sweep: Annotated[
+        int | None, Query(description="This sweep's; default: those of the newest finished one.")
+    ] = None,
+    environment: models.Environment | None = None,
+) -> sweeps.SweepRow | None:
+    """Return the sweep that a view is of, None where the site has no finished one. Raises a problem
+    for another site's."""
     site = await site_or_404(database, slug)
-    sweep_id = sweep if sweep is not None else await sweeps.newest_done(database, site.id, edition)
+    sweep_id = (
+        sweep if sweep is not None else await sweeps.newest_done(database, site.id, environment)
+    )
     if sweep_id is None:
         return None
     found = await sweep_or_404(database, sweep_id)
@@ -48,7 +55,7 @@ async def chosen_sweep(
     return found
 
 
-Chosen = Annotated[sweeps.Sweep | None, Depends(chosen_sweep)]
+Chosen = Annotated[sweeps.SweepRow | None, Depends(chosen_sweep)]
 
 
 @router.get("/sweeps/{sweep_id}", operation_id="showSweep")
@@ -69,15 +76,30 @@ async def stop(sweep_id: int, who: Manager, database: Database) -> models.Sweep:
 async def resume(request: Request, sweep_id: int, who: Manager, database: Database) -> models.Sweep:
     """Let a stopped sweep read the rest of its pages."""
     sweep = await sweep_or_404(database, sweep_id)
-    await resume_sweep(database, request.app.state.enqueue, await sites.site_by_id(database, sweep.site_id), sweep_id)
+    await resume_sweep(
+        database,
+        request.app.state.enqueue,
+        await sites.site_by_id(database, sweep.site_id),
+        sweep_id,
+    )
     return shaped_sweep(await sweep_or_404(database, sweep_id))
 
 
-@router.get("/sweeps/{sweep_id}/events", operation_id="followSweep", response_class=EventSourceResponse, response_model=models.Progress)
+@router.get(
+    "/sweeps/{sweep_id}/events",
+    operation_id="followSweep",
+    response_class=EventSourceResponse,
+    response_model=models.Progress,
+)
 async def follow_sweep(
-    request: Request, sweep_id: int, who: SignedIn, database: Database, last_event_id: Annotated[int, Header(ge=0)] = 0
+    request: Request,
+    sweep_id: int,
+    who: SignedIn,
+    database: Database,
+    last_event_id: Annotated[int, Header(ge=0)] = 0,
 ) -> EventSourceResponse:
-    """Follow a sweep: an event per step, the last one ``done``, ``stopped`` or ``failed``. ``Last-Event-ID`` goes on where one stopped."""
+    """Follow a sweep: an event per step, the last one ``done``, ``stopped`` or ``failed``.
+    ``Last-Event-ID`` goes on where one stopped."""
     await sweep_or_404(database, sweep_id)
     return EventSourceResponse(_events(request.app.state.pool, sweep_id, last_event_id), ping=15)
 
@@ -91,7 +113,9 @@ async def _events(pool: Any, sweep_id: int, after: int) -> AsyncIterator[ServerS
             if event.kind == "stopped" and event is not found[-1]:
                 continue  # it went on since then, so this is not the end
             progress = models.Progress(id=event.id, kind=event.kind, **event.data)
-            yield ServerSentEvent(data=progress.model_dump_json(), event="progress", id=str(event.id))
+            yield ServerSentEvent(
+                data=progress.model_dump_json(), event="progress", id=str(event.id)
+            )
             if event.kind in _LAST:
                 return
         await asyncio.sleep(_LOOK_EVERY)
@@ -99,13 +123,33 @@ async def _events(pool: Any, sweep_id: int, after: int) -> AsyncIterator[ServerS
 
 @router.get("/sweeps/{sweep_id}/readings", operation_id="listReadings")
 async def list_readings(
-    sweep_id: int, who: SignedIn, database: Database, after: str = "", limit: Limit = 100,
-    status: Literal["read", "unreadable"] | None = None, ready: bool | None = None,
-    path: Annotated[str | None, Query(description="Pages whose path begins so.", max_length=2000)] = None,
-) -> models.Listing[models.Reading]:  # fmt: skip
-    """List the readings of a sweep by path."""
+    request: Request,
+    sweep_id: int,
+    who: SignedIn,
+    database: Database,
+    sort: models.PageSort = "path",
+    after: Cursor = None,
+    limit: Limit = 100,
+    status: Literal["read", "unreadable"] | None = None,
+    ready: bool | None = None,
+    path: Annotated[
+        str | None, Query(description="Pages whose path begins so.", max_length=2000)
+    ] = None,
+) -> models.Listing[models.Reading]:
+    """List the readings of a sweep by path, or by weight: the pages that could not be read, then
+    those with the most barriers, obstacles, frictions."""
     await sweep_or_404(database, sweep_id)
-    found = await sweeps.readings(database, sweep_id, after=after, limit=limit, status=status, ready=ready, path=path)
-    given = {"status": status, "path": path, "ready": ready, "limit": limit, "after": found[-1].path if found else None}
-    next_part = following(f"/sweeps/{sweep_id}/readings", given, more=len(found) == limit)
-    return models.Listing(items=[models.Reading.model_validate(reading) for reading in found], next=next_part)
+    found = await sweeps.readings(
+        database,
+        sweep_id,
+        sort=sort,
+        after=keys_of(after, tuple[list[int], str]),
+        limit=limit,
+        status=status,
+        ready=ready,
+        path=path,
+    )
+    next_part = next_page(request, found, limit, lambda last: (last.rank, last.path))
+    return models.Listing(
+        items=[models.Reading.model_validate(reading) for reading in found], next=next_part
+    )

@@ -1,7 +1,7 @@
 """A field's edge can hardly be seen.
 
-Where a field begins and ends shows by its border or fill. Both have to stand out from what is around
-them by 3:1.
+Where a field begins and ends shows by its border or fill. Both have to stand out from what is
+around them by 3:1.
 
 ## Who is hindered
 
@@ -32,18 +32,22 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.colours import BLACK, TRANSPARENT, Colour, contrast, parse_or, truncated
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.semantics.roles import is_disabled
-from plumrake.core.style.colours import BLACK, TRANSPARENT, Colour, contrast, parse_or, truncated
 from plumrake.core.style.nearest import nearest_passing
 from plumrake.core.words import has_letters_or_digits
 
 _REQUIRED = 3.0
-_NATIVE_LOOK = frozenset(["checkbox", "radio", "range", "color", "file", "image", "hidden", "submit", "reset", "button"])
-_ROLES = frozenset(["textbox", "searchbox", "combobox", "listbox", "spinbutton", "checkbox", "radio", "switch", "slider", "button"])
+_NATIVE_LOOK = frozenset(
+    ["checkbox", "radio", "range", "color", "file", "image", "hidden", "submit", "reset", "button"]
+)
+_ROLES = frozenset(
+    "textbox searchbox combobox listbox spinbutton checkbox radio switch slider button".split()
+)
 _OWN_EDGE = frozenset(["rgb(118, 118, 118)", "rgb(133, 133, 133)"])
 
 
@@ -52,10 +56,16 @@ _OWN_EDGE = frozenset(["rgb(118, 118, 118)", "rgb(133, 133, 133)"])
     weight=Weight.OBSTACLE,
     criteria=("1.4.11",),
     needs=(Needs.STYLE, Needs.LAYOUT),
-    messages={"faint": "The edge of this {kind} stands out from {around} around it by {ratio}:1 at most; 3:1 is required."},
+    messages={
+        "faint": (
+            "The edge of this {kind} stands out from {around} around it by {ratio}:1 at most; "
+            "3:1 is required."
+        )
+    },
 )
 def control_edge(page: Page) -> Iterator[Flag]:
-    """Yield every shown, enabled field (or control without words) whose border and fill stand out by less than 3:1."""
+    """Yield every shown, enabled field (or control without words) whose border and fill stand out
+    by less than 3:1."""
     for element in page.every_exposed():
         if not _is_asked(page, element) or element.box is None or element.parent is None:
             continue
@@ -76,7 +86,14 @@ def control_edge(page: Page) -> Iterator[Flag]:
                 "proposal": better.hex() if better else None,
             }
             mends = (
-                (Mend("set-style", f"Give it a border of {better.hex()}.", property="border", value=f"1px solid {better.hex()}"),)
+                (
+                    Mend(
+                        "set-style",
+                        f"Give it a border of {better.hex()}.",
+                        property="border",
+                        value=f"1px solid {better.hex()}",
+                    ),
+                )
                 if better
                 else ()
             )
@@ -102,7 +119,8 @@ def _is_asked(page: Page, element: Element) -> bool:
     if element.tag == "input" and element.get("type").strip().lower() in _NATIVE_LOOK:
         return False
     if not native and (
-        has_letters_or_digits(page.seen_text_of(element)) or any(inner.tag in ("img", "svg") for inner in element.descendants())
+        has_letters_or_digits(page.seen_text_of(element))
+        or any(inner.tag in ("img", "svg") for inner in element.descendants())
     ):
         return False
     if (
@@ -125,7 +143,8 @@ def _has_own_look(element: Element) -> bool:
 
 
 def _edges(element: Element) -> Iterator[Colour]:
-    """Yield the colours that may show the control: its fill, its borders, and a shadow around it."""
+    """Yield the colours that may show the control: its fill, its borders, and a shadow around
+    it."""
     style = element.style
     assert style is not None
     if style.background_image != "none":

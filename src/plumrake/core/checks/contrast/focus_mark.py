@@ -22,7 +22,8 @@ outline of 2 px in a colour that stands out.
 
 ## Right
 
-    <style>.marked:focus-visible { outline: 3px solid #14566a }</style><a class="marked" href="/locks">Locks</a>
+    <style>.marked:focus-visible { outline: 3px solid #14566a }</style><a class="marked"
+      href="/locks">Locks</a>
 
 ## Left alone
 
@@ -49,8 +50,9 @@ from plumrake.core.words import shortened
     messages={"none": "Nothing changes when “{name}” takes focus."},
 )
 def focus_mark(page: Page) -> Iterator[Flag]:
-    """Yield every control that looks the same with and without focus, by computed styles and by pixels."""
-    walk = page.document.walk
+    """Yield every control that looks the same with and without focus, by computed styles and by
+    pixels."""
+    walk = page.evidence.walk
     if walk is None:
         raise NotTested(Needs.KEYBOARD)
     for index in walk.unmarked:
@@ -59,7 +61,18 @@ def focus_mark(page: Page) -> Iterator[Flag]:
             continue
         name = page.name_of(element) or element.text() or f"<{element.tag}>"
         mends = (
-            Mend("set-style", "Draw a mark for :focus-visible.", property="outline", value="3px solid currentcolor"),
+            Mend(
+                "set-style",
+                "Draw a mark for :focus-visible.",
+                property="outline",
+                value="3px solid currentcolor",
+            ),
             Mend("advice", "Or take outline: none out of the style sheet."),
         )
-        yield failed(element, "none", name=shortened(name, 50), facts={"name": name[:200], "role": page.role_of(element)}, mends=mends)
+        yield failed(
+            element,
+            "none",
+            name=shortened(name, 50),
+            facts={"name": name[:200], "role": page.role_of(element)},
+            mends=mends,
+        )

@@ -17,11 +17,13 @@ Give the icon one of the proposed colours, or write words beside it.
 
 ## Wrong
 
-    <button aria-label="Search"><svg width="24" height="24"><circle cx="12" cy="12" r="9" fill="#c8c8c8"/></svg></button>
+    <button aria-label="Search"><svg width="24" height="24"><circle cx="12" cy="12" r="9"
+      fill="#c8c8c8"/></svg></button>
 
 ## Right
 
-    <button aria-label="Search"><svg width="24" height="24"><circle cx="12" cy="12" r="9" fill="#4a4a4a"/></svg></button>
+    <button aria-label="Search"><svg width="24" height="24"><circle cx="12" cy="12" r="9"
+      fill="#4a4a4a"/></svg></button>
 
 ## Left alone
 
@@ -32,18 +34,22 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.colours import BLACK, TRANSPARENT, Colour, contrast, parse_or, truncated
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.semantics.roles import is_disabled
-from plumrake.core.style.colours import BLACK, TRANSPARENT, Colour, contrast, parse_or, truncated
 from plumrake.core.style.nearest import nearest_passing
 from plumrake.core.words import has_letters_or_digits
 
 _REQUIRED = 3.0
-_SHAPES = frozenset(["path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "use", "text"])
-_CONTROLS = frozenset(["link", "button", "tab", "menuitem", "switch", "checkbox", "radio", "option"])
+_SHAPES = frozenset(
+    ["path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "use", "text"]
+)
+_CONTROLS = frozenset(
+    ["link", "button", "tab", "menuitem", "switch", "checkbox", "radio", "option"]
+)
 
 
 @check(
@@ -51,18 +57,28 @@ _CONTROLS = frozenset(["link", "button", "tab", "menuitem", "switch", "checkbox"
     weight=Weight.OBSTACLE,
     criteria=("1.4.11",),
     needs=(Needs.STYLE, Needs.LAYOUT),
-    messages={"pale": "The icon {colour} on {background} has a contrast of {ratio}:1; 3:1 is required."},
+    messages={
+        "pale": "The icon {colour} on {background} has a contrast of {ratio}:1; 3:1 is required."
+    },
 )
 def icon(page: Page) -> Iterator[Flag]:
-    """Yield every single-colour icon that is the only content of a shown, enabled control and stands out by less than 3:1."""
+    """Yield every single-colour icon that is the only content of a shown, enabled control and
+    stands out by less than 3:1."""
     for control in page.every_exposed():
-        if page.role_of(control) not in _CONTROLS or is_disabled(control) or has_letters_or_digits(page.seen_text_of(control)):
+        if (
+            page.role_of(control) not in _CONTROLS
+            or is_disabled(control)
+            or has_letters_or_digits(page.seen_text_of(control))
+        ):
             continue
         drawing, colours = _icon(page, control)
         if drawing is None or drawing.box is None or len(colours) != 1 or not page.is_seen(drawing):
             continue
         surface = page.backgrounds.behind(
-            drawing.parent if drawing.tag == "svg" and drawing.parent else drawing, [_middle(drawing)], colours[0], passing=drawing
+            drawing.parent if drawing.tag == "svg" and drawing.parent else drawing,
+            [_middle(drawing)],
+            colours[0],
+            passing=drawing,
         )
         if surface is None:
             continue
@@ -78,9 +94,20 @@ def icon(page: Page) -> Iterator[Flag]:
                 "proposal": better.hex() if better else None,
             }
             mends = (
-                (Mend("set-style", f"Set the icon's colour to {better.hex()}.", property="color", value=better.hex()),) if better else ()
+                (
+                    Mend(
+                        "set-style",
+                        f"Set the icon's colour to {better.hex()}.",
+                        property="color",
+                        value=better.hex(),
+                    ),
+                )
+                if better
+                else ()
             )
-            mends = mends or (Mend("advice", "Change both colours: neither side alone can reach the ratio."),)
+            mends = mends or (
+                Mend("advice", "Change both colours: neither side alone can reach the ratio."),
+            )
             yield failed(
                 drawing,
                 "pale",
@@ -94,7 +121,8 @@ def icon(page: Page) -> Iterator[Flag]:
 
 
 def _icon(page: Page, control: Element) -> tuple[Element | None, list[Colour]]:
-    """Return the control's only drawing or glyph and its colours; None where it holds something else."""
+    """Return the control's only drawing or glyph and its colours; None where it holds something
+    else."""
     inner = [one for one in control.descendants() if page.is_shown(one)]
     if any(one.tag in ("img", "canvas", "video", "object", "input") for one in inner):
         return None, []
@@ -104,9 +132,15 @@ def _icon(page: Page, control: Element) -> tuple[Element | None, list[Colour]]:
     glyphs = [
         one
         for one in (control, *inner)
-        if one.style is not None and one.namespace == "html" and (page.own_texts(one) or one.before.strip() or one.after.strip())
+        if one.style is not None
+        and one.namespace == "html"
+        and (page.own_texts(one) or one.before.strip() or one.after.strip())
     ]
-    if not drawings and len(glyphs) == 1 and not any(map(str.isalnum, glyphs[0].before + glyphs[0].after)):
+    if (
+        not drawings
+        and len(glyphs) == 1
+        and not any(map(str.isalnum, glyphs[0].before + glyphs[0].after))
+    ):
         style = glyphs[0].style
         return glyphs[0], [parse_or(style.color, BLACK)] if style is not None else []
     return None, []
@@ -115,7 +149,11 @@ def _icon(page: Page, control: Element) -> tuple[Element | None, list[Colour]]:
 def _colours(drawing: Element) -> list[Colour]:
     found: dict[Colour, None] = {}
     for shape in drawing.descendants():
-        if shape.tag not in _SHAPES or shape.style is None or shape.closest("defs", "clipPath", "mask") is not None:
+        if (
+            shape.tag not in _SHAPES
+            or shape.style is None
+            or shape.closest("defs", "clipPath", "mask") is not None
+        ):
             continue
         for paint in (shape.style.fill, shape.style.stroke):
             colour = parse_or(paint, TRANSPARENT) if paint != "none" else TRANSPARENT

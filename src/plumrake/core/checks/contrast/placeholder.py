@@ -16,11 +16,13 @@ Set the colour of ``::placeholder`` to a proposal.
 
 ## Wrong
 
-    <input aria-label="Boat" placeholder="Slow Otter" style="color: #bbbbbb; background: #ffffff" class="pale"><style>.pale::placeholder { color: #bbbbbb }</style>
+    <input aria-label="Boat" placeholder="Slow Otter" style="color: #bbbbbb; background: #ffffff"
+      class="pale"><style>.pale::placeholder { color: #bbbbbb }</style>
 
 ## Right
 
-    <input aria-label="Boat" placeholder="Slow Otter" class="dark"><style>.dark::placeholder { color: #595959 }</style>
+    <input aria-label="Boat" placeholder="Slow Otter" class="dark"><style>.dark::placeholder {
+      color: #595959 }</style>
 
 ## Left alone
 
@@ -31,11 +33,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.colours import BLACK, contrast, parse_or, truncated
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.semantics.roles import is_disabled
-from plumrake.core.style.colours import BLACK, contrast, parse_or, truncated
 from plumrake.core.style.nearest import nearest_passing
 from plumrake.core.style.runs import required_ratio
 from plumrake.core.words import has_letters_or_digits, shortened
@@ -46,7 +48,12 @@ from plumrake.core.words import has_letters_or_digits, shortened
     weight=Weight.OBSTACLE,
     criteria=("1.4.3", "1.4.6"),
     needs=(Needs.STYLE, Needs.LAYOUT),
-    messages={"low": "The placeholder “{words}” ({text} on {background}) has a contrast of {ratio}:1; {required}:1 is required."},
+    messages={
+        "low": (
+            "The placeholder “{words}” ({text} on {background}) has a contrast of {ratio}:1; "
+            "{required}:1 is required."
+        )
+    },
 )
 def placeholder(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every shown, enabled field whose placeholder has too little contrast."""
@@ -60,7 +67,9 @@ def placeholder(page: Page, options: Options) -> Iterator[Flag]:
         ):
             continue
         paint, opacity, size, weight = field.placeholder.split("|")
-        surface = page.backgrounds.behind(field, [field.box], parse_or(paint, BLACK).faded(float(opacity)))
+        surface = page.backgrounds.behind(
+            field, [field.box], parse_or(paint, BLACK).faded(float(opacity))
+        )
         if surface is None:
             continue
         pixels = float(size.removesuffix("px"))
@@ -89,4 +98,11 @@ def placeholder(page: Page, options: Options) -> Iterator[Flag]:
                 "ratio": f"{truncated(ratio):.2f}",
                 "required": f"{required:g}",
             }
-            yield failed(field, "low", cause=(text, background), facts=facts, mends=(Mend("advice", says),), **data)
+            yield failed(
+                field,
+                "low",
+                cause=(text, background),
+                facts=facts,
+                mends=(Mend("advice", says),),
+                **data,
+            )

@@ -38,12 +38,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from plumrake.core.colours import Colour, contrast, parse, truncated
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.style.background import Surface
-from plumrake.core.style.colours import Colour, contrast, parse, truncated
 from plumrake.core.style.nearest import Pair, Proposal, nearest_pair, proposals
 from plumrake.core.style.runs import Run
 
@@ -72,11 +72,15 @@ class _Measured:
     needs=(Needs.STYLE, Needs.LAYOUT),
     act_rule="afw4f7",
     messages={
-        "low": "The text {text} on {background} has a contrast of {ratio}:1; {required}:1 is required at this size.",
+        "low": (
+            "The text {text} on {background} has a contrast of {ratio}:1; {required}:1 is "
+            "required at this size."
+        ),
     },
 )
 def text(page: Page, options: Options) -> Iterator[Flag]:
-    """Yield every element whose own text has too little contrast; children that only inherit are not repeated."""
+    """Yield every element whose own text has too little contrast; children that only inherit are
+    not repeated."""
     reported: dict[int, _Measured] = {}
     for run, surface in page.text_runs:
         if surface is None or page.lies_in(run.owner, options["logotypes"]):
@@ -86,7 +90,9 @@ def text(page: Page, options: Options) -> Iterator[Flag]:
         if ratio >= required:
             continue
         measured = _Measured(run, surface, ratio, required)
-        if not any(index in reported and reported[index].same_look(measured) for index in _above(run.owner)):
+        if not any(
+            index in reported and reported[index].same_look(measured) for index in _above(run.owner)
+        ):
             reported[run.owner.index] = measured
             yield _flag(page, measured, [parse(colour) for colour in options["palette"]])
 
@@ -100,7 +106,9 @@ def _flag(page: Page, measured: _Measured, palette: list[Colour]) -> Flag:
     offers = proposals(surface.text, surface.background, measured.required)
     pair = nearest_pair(surface.text, surface.background, measured.required, palette)
     colours = (surface.text.hex(), surface.background.hex())
-    mends = tuple(_mend(offer) for offer in offers) or (Mend("advice", "Change both colours: neither side alone can reach the ratio."),)
+    mends = tuple(_mend(offer) for offer in offers) or (
+        Mend("advice", "Change both colours: neither side alone can reach the ratio."),
+    )
     return failed(
         run.owner,
         "low",
@@ -118,8 +126,15 @@ def _flag(page: Page, measured: _Measured, palette: list[Colour]) -> Flag:
             "font_size": run.font_size,
             "font_weight": run.font_weight,
             "background_from": page.selector_of(surface.background_from),
-            "proposals": [{"change": offer.change, "colour": offer.colour, "ratio": truncated(offer.ratio)} for offer in offers],
-            "palette_pair": {"text": pair.text, "background": pair.background, "ratio": truncated(pair.ratio)}
+            "proposals": [
+                {"change": offer.change, "colour": offer.colour, "ratio": truncated(offer.ratio)}
+                for offer in offers
+            ],
+            "palette_pair": {
+                "text": pair.text,
+                "background": pair.background,
+                "ratio": truncated(pair.ratio),
+            }
             if pair is not None
             else None,
         },
@@ -129,10 +144,19 @@ def _flag(page: Page, measured: _Measured, palette: list[Colour]) -> Flag:
 
 def _mend(offer: Proposal) -> Mend:
     name, css = ("text", "color") if offer.change == "text" else ("background", "background-color")
-    return Mend("set-style", f"Set the {name} colour to {offer.colour} ({truncated(offer.ratio):.2f}:1).", property=css, value=offer.colour)
+    return Mend(
+        "set-style",
+        f"Set the {name} colour to {offer.colour} ({truncated(offer.ratio):.2f}:1).",
+        property=css,
+        value=offer.colour,
+    )
 
 
 def _mend_by(pair: Pair) -> Mend:
     return Mend(
-        "advice", f"Or take the nearest pair of the site's palette: text {pair.text} on {pair.background} ({truncated(pair.ratio):.2f}:1)."
+        "advice",
+        (
+            f"Or take the nearest pair of the site's palette: text {pair.text} on "
+            f"{pair.background} ({truncated(pair.ratio):.2f}:1)."
+        ),
     )

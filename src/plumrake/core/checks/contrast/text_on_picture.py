@@ -13,15 +13,18 @@ Choose a picture that is calm and dark (or light) where the text stands, or set 
 
 ## What a template developer does
 
-Lay an even, mostly opaque colour between picture and text, or give the text a background of its own.
+Lay an even, mostly opaque colour between picture and text, or give the text a background of its
+own.
 
 ## Wrong
 
-    <p style="padding: 20px; color: #ffffff; background: linear-gradient(90deg, #f4f4f4, #dddddd)">Volunteers meet on Thursdays.</p>
+    <p style="padding: 20px; color: #ffffff; background: linear-gradient(90deg, #f4f4f4,
+      #dddddd)">Volunteers meet on Thursdays.</p>
 
 ## Right
 
-    <p style="padding: 20px; color: #ffffff; background: linear-gradient(90deg, #10303a, #333333)">Volunteers meet on Thursdays.</p>
+    <p style="padding: 20px; color: #ffffff; background: linear-gradient(90deg, #10303a,
+      #333333)">Volunteers meet on Thursdays.</p>
 
 ## Left alone
 
@@ -33,11 +36,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.colours import Colour, contrast, truncated
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, cant_tell, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
-from plumrake.core.style.colours import Colour, contrast, truncated
 from plumrake.core.style.runs import Run
 
 _TENTH = 10
@@ -50,8 +53,14 @@ _TENTH = 10
     needs=(Needs.STYLE, Needs.LAYOUT, Needs.PIXELS),
     act_rule="afw4f7",
     messages={
-        "everywhere": "The text {text} stands out nowhere from what lies behind it: at best {best}:1; {required}:1 is required at this size.",
-        "somewhere": "The text {text} has {worst}:1 on the worst tenth of what lies behind it; {required}:1 is required at this size.",
+        "everywhere": (
+            "The text {text} stands out nowhere from what lies behind it: at best {best}:1; "
+            "{required}:1 is required at this size."
+        ),
+        "somewhere": (
+            "The text {text} has {worst}:1 on the worst tenth of what lies behind it; "
+            "{required}:1 is required at this size."
+        ),
     },
     questions={"somewhere": "Can every word of this text be read well?"},
 )
@@ -60,8 +69,10 @@ def text_on_picture(page: Page, options: Options) -> Iterator[Flag]:
     for run, surface in page.text_runs:
         if surface is not None or page.lies_in(run.owner, options["logotypes"]):
             continue
-        if page.document.pixels is None:
+        if page.evidence.pixels is None:
             raise NotTested(Needs.PIXELS)
+        if run.owner.index in page.evidence.pixels.moved:
+            continue
         measured = sorted(_ratios(page, run))
         if not measured:
             continue
@@ -83,17 +94,31 @@ def _flag(run: Run, worst: float, best: float, required: float, *, certain: bool
         "font_weight": run.font_weight,
     }
     mends = (
-        Mend("advice", "Lay an even, mostly opaque colour between the text and what lies behind it."),
+        Mend(
+            "advice", "Lay an even, mostly opaque colour between the text and what lies behind it."
+        ),
         Mend("advice", "Or choose a calmer picture, or set the text beside it."),
     )
     report = failed if certain else cant_tell
-    data = {"text": colour, "worst": f"{truncated(worst):.2f}", "best": f"{truncated(best):.2f}", "required": f"{required:g}"}
-    return report(run.owner, "everywhere" if certain else "somewhere", cause=(colour, f"{required:g}"), facts=facts, mends=mends, **data)
+    data = {
+        "text": colour,
+        "worst": f"{truncated(worst):.2f}",
+        "best": f"{truncated(best):.2f}",
+        "required": f"{required:g}",
+    }
+    return report(
+        run.owner,
+        "everywhere" if certain else "somewhere",
+        cause=(colour, f"{required:g}"),
+        facts=facts,
+        mends=mends,
+        **data,
+    )
 
 
 def _ratios(page: Page, run: Run) -> Iterator[float]:
     """Yield the contrast of the text with every sampled pixel behind its lines."""
-    pixels = page.document.pixels
+    pixels = page.evidence.pixels
     assert pixels is not None
     text = run.colour.faded(_opacity(run.owner))
     for line in run.lines:
@@ -113,9 +138,14 @@ def _opacity(owner: Element) -> float:
 
 
 def _is_altered(owner: Element) -> bool:
-    """Tell whether a filter or blend mode changes the text's own colour, so that it is not known."""
+    """Tell whether a filter or blend mode changes the text's own colour, so that it is not
+    known."""
     return any(
         one.style is not None
-        and (one.style.filter != "none" or one.style.mix_blend_mode != "normal" or one.style.background_clip == "text")
+        and (
+            one.style.filter != "none"
+            or one.style.mix_blend_mode != "normal"
+            or one.style.background_clip == "text"
+        )
         for one in (owner, *owner.ancestors())
     )

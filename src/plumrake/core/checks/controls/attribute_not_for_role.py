@@ -42,7 +42,9 @@ from plumrake.core.semantics.aria import VALUES, is_supported
 from plumrake.core.words import shortened
 
 _CONFIRMED = frozenset(["aria-label", "aria-labelledby"])
-_BY_ITSELF = frozenset(["iframe", "video", "audio", "object", "embed", "canvas", "summary", "input", "frame"])
+_BY_ITSELF = frozenset(
+    ["iframe", "video", "audio", "object", "embed", "canvas", "summary", "input", "frame"]
+)
 
 
 @check(
@@ -53,23 +55,42 @@ _BY_ITSELF = frozenset(["iframe", "video", "audio", "object", "embed", "canvas",
     act_rule="5c01ea",
     messages={
         "unsupported": "{attribute} does nothing on an element with the role “{role}”.",
-        "naming": "The name “{name}” is not read: an element with the role “{role}” cannot be named.",
+        "naming": (
+            "The name “{name}” is not read: an element with the role “{role}” cannot be named."
+        ),
     },
 )
 def attribute_not_for_role(page: Page) -> Iterator[Flag]:
     """Yield exposed elements once for each ``aria-`` attribute that their role does not take."""
     for element in page.every_exposed():
-        attributes = [name for name, value in element.attributes.items() if name in VALUES and not is_blank(value)]
+        attributes = [
+            name
+            for name, value in element.attributes.items()
+            if name in VALUES and not is_blank(value)
+        ]
         if not attributes:
             continue
         role = page.role_of(element) or "generic"
         for attribute in attributes:
-            if is_supported(attribute, role) or (element.tag in _BY_ITSELF and page.role_of(element) == "") or attribute == "aria-hidden":
+            if (
+                is_supported(attribute, role)
+                or (element.tag in _BY_ITSELF and page.role_of(element) == "")
+                or attribute == "aria-hidden"
+            ):
                 continue
             naming = attribute in _CONFIRMED
-            mends: tuple[Mend, ...] = (Mend("remove-attribute", f"Take {attribute} away.", attribute=attribute),)
+            mends: tuple[Mend, ...] = (
+                Mend("remove-attribute", f"Take {attribute} away.", attribute=attribute),
+            )
             if naming and role == "generic":
-                mends += (Mend("set-attribute", "Or give the element a role that takes a name.", attribute="role", value="group"),)
+                mends += (
+                    Mend(
+                        "set-attribute",
+                        "Or give the element a role that takes a name.",
+                        attribute="role",
+                        value="group",
+                    ),
+                )
             yield failed(
                 element,
                 "naming" if naming else "unsupported",

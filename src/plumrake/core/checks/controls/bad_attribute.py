@@ -51,7 +51,8 @@ from plumrake.core.words import shortened
     },
 )
 def bad_attribute(page: Page) -> Iterator[Flag]:
-    """Yield exposed elements once for each ``aria-`` attribute that does not exist or has a value not allowed."""
+    """Yield exposed elements once for each ``aria-`` attribute that does not exist or has a value
+    not allowed."""
     for element in page.every_exposed():
         for attribute, value in element.attributes.items():
             if not attribute.startswith("aria-"):
@@ -61,12 +62,18 @@ def bad_attribute(page: Page) -> Iterator[Flag]:
                 close = get_close_matches(attribute, sorted(VALUES), 1, 0.8)
                 says = f"Did you mean {close[0]}? Else take it away." if close else "Take it away."
                 yield failed(
-                    element, "unknown", attribute=attribute, facts=facts, mends=(Mend("remove-attribute", says, attribute=attribute),)
+                    element,
+                    "unknown",
+                    attribute=attribute,
+                    facts=facts,
+                    mends=(Mend("remove-attribute", says, attribute=attribute),),
                 )
             elif (allowed := fault_of_value(attribute, value)) is not None:
                 mend = Mend(
                     "set-attribute",
-                    f"Write {allowed}." if allowed.startswith(("a ", "one ")) else f"Write one of: {allowed}.",
+                    f"Write {allowed}."
+                    if allowed.startswith(("a ", "one "))
+                    else f"Write one of: {allowed}.",
                     attribute=attribute,
                 )
                 yield failed(

@@ -43,19 +43,36 @@ from plumrake.core.semantics.aria import OWNED
     criteria=("1.3.1",),
     needs=Needs.TREE,
     act_rule="bc4a75",
-    messages={"without": "An element with the role “{role}” holds no element with the role {wanted}."},
+    messages={
+        "without": "An element with the role “{role}” holds no element with the role {wanted}."
+    },
 )
 def child_missing(page: Page) -> Iterator[Flag]:
-    """Yield exposed elements with an explicit composite role that hold none of the parts that the role requires."""
+    """Yield exposed elements with an explicit composite role that hold none of the parts that the
+    role requires."""
     for element in page.every_exposed():
         role = page.explicit_role(element)
         wanted = OWNED.get(role)
-        if not wanted or element.get("aria-busy").strip().lower() == "true" or element.has("aria-owns"):
+        if (
+            not wanted
+            or element.get("aria-busy").strip().lower() == "true"
+            or element.has("aria-owns")
+        ):
             continue
-        if any(page.role_of(inner) in wanted and page.is_exposed(inner) for inner in element.descendants()):
+        if any(
+            page.role_of(inner) in wanted and page.is_exposed(inner)
+            for inner in element.descendants()
+        ):
             continue
         mends = (
             Mend("advice", f"Give its parts the role {' or '.join(wanted)}."),
             Mend("remove-attribute", "Or take the role away.", attribute="role"),
         )
-        yield failed(element, "without", role=role, wanted=" or ".join(wanted), facts={"role": role, "wanted": list(wanted)}, mends=mends)
+        yield failed(
+            element,
+            "without",
+            role=role,
+            wanted=" or ".join(wanted),
+            facts={"role": role, "wanted": list(wanted)},
+            mends=mends,
+        )

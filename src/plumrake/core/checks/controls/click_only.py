@@ -26,7 +26,8 @@ Make it a ``button`` (it does something) or a link (it leads somewhere).
 
 ## Left alone
 
-Large areas and cards that hold a link or control for the same, labels, and what is inside a control.
+Large areas and cards that hold a link or control for the same, labels, and what is inside a
+control.
 """
 
 from __future__ import annotations
@@ -38,30 +39,16 @@ from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.semantics.roles import is_focusable
-from plumrake.core.semantics.tables import INTERACTIVE_ROLES
+from plumrake.core.vocabulary import INTERACTIVE_ROLES
 from plumrake.core.words import shortened
 
 _NATIVE = frozenset(
-    [
-        "a",
-        "area",
-        "label",
-        "option",
-        "optgroup",
-        "video",
-        "audio",
-        "iframe",
-        "object",
-        "embed",
-        "dialog",
-        "form",
-        "html",
-        "body",
-        "legend",
-        "details",
-    ]
+    (
+        "a area label option optgroup video audio iframe object embed dialog form html body legend "
+        "details"
+    ).split()
 )
-_WIDE = frozenset(["main", "header", "footer", "nav", "section", "article", "table", "tbody", "ul", "ol", "menu", "fieldset"])
+_WIDE = frozenset("main header footer nav section article table tbody ul ol menu fieldset".split())
 
 
 @check(
@@ -69,36 +56,63 @@ _WIDE = frozenset(["main", "header", "footer", "nav", "section", "article", "tab
     weight=Weight.BARRIER,
     criteria=("2.1.1", "4.1.2"),
     needs=Needs.TREE,
-    messages={"click": "This <{tag}> (“{text}”) reacts to clicks, but is no control and cannot be reached by Tab."},
+    messages={
+        "click": (
+            "This <{tag}> (“{text}”) reacts to clicks, but is no control and cannot be reached "
+            "by Tab."
+        )
+    },
 )
 def click_only(page: Page) -> Iterator[Flag]:
-    """Yield exposed elements with a click handler that are neither interactive, given a role, nor focusable."""
+    """Yield exposed elements with a click handler that are neither interactive, given a role, nor
+    focusable."""
     for element in page.every_exposed():
         if not (element.has("onclick") or "click" in element.listeners) or element.tag in _NATIVE:
             continue
-        if page.explicit_role(element) not in ("", "none", "img") or page.role_of(element) in INTERACTIVE_ROLES or is_focusable(element):
+        if (
+            page.explicit_role(element) not in ("", "none", "img")
+            or page.role_of(element) in INTERACTIVE_ROLES
+            or is_focusable(element)
+        ):
             continue
         if _has_control(page, element) or _in_control(page, element):
             continue
         text = page.text_of(element) or page.name_of(element)
-        facts = {"text": text[:200], "handlers": sorted(element.listeners | ({"click"} if element.has("onclick") else set()))}
+        facts = {
+            "text": text[:200],
+            "handlers": sorted(
+                element.listeners | ({"click"} if element.has("onclick") else set())
+            ),
+        }
         mends = (
             Mend("rename-element", "If it does something, make it a button.", to="button"),
             Mend("advice", "If it leads somewhere, make it a link with the address."),
         )
-        yield failed(element, "click", tag=element.tag, text=shortened(text, 50) or "without text", facts=facts, mends=mends)
+        yield failed(
+            element,
+            "click",
+            tag=element.tag,
+            text=shortened(text, 50) or "without text",
+            facts=facts,
+            mends=mends,
+        )
 
 
 def _has_control(page: Page, element: Element) -> bool:
-    """Tell whether the element holds a control (it then only listens for it, or the control does the same)."""
+    """Tell whether the element holds a control (it then only listens for it, or the control does
+    the same)."""
     if element.tag in _WIDE and not page.text_of(element):
         return True
     return any(
-        page.is_exposed(inner) and (page.role_of(inner) in INTERACTIVE_ROLES or is_focusable(inner)) for inner in element.descendants()
+        page.is_exposed(inner) and (page.role_of(inner) in INTERACTIVE_ROLES or is_focusable(inner))
+        for inner in element.descendants()
     )
 
 
 def _in_control(page: Page, element: Element) -> bool:
     return any(
-        page.role_of(ancestor) in INTERACTIVE_ROLES or ancestor.tag == "label" or is_focusable(ancestor) for ancestor in element.ancestors()
+        page.role_of(ancestor) in INTERACTIVE_ROLES
+        or ancestor.tag == "label"
+        or is_focusable(ancestor)
+        for ancestor in element.ancestors()
     )

@@ -34,6 +34,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.numbers import integer
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.semantics.roles import is_disabled, is_focusable
@@ -51,22 +52,39 @@ from plumrake.core.semantics.roles import is_disabled, is_focusable
     },
 )
 def hidden_but_focusable(page: Page) -> Iterator[Flag]:
-    """Yield every shown element that Tab reaches although it or an ancestor is ``aria-hidden="true"``."""
+    """Yield every shown element that Tab reaches although it or an ancestor is
+    ``aria-hidden="true"``."""
     for element in page.elements:
         if (
             not is_focusable(element)
-            or element.get("tabindex").strip().startswith("-")
+            or (integer(element.get("tabindex")) or 0) < 0
             or is_disabled(element)
             or not page.is_shown(element)
         ):
             continue
         path = (element, *element.ancestors())
-        holder = next((one for one in path if one.get("aria-hidden").strip().lower() == "true"), None)
+        holder = next(
+            (one for one in path if one.get("aria-hidden").strip().lower() == "true"), None
+        )
         if holder is None or any(one.has("inert") for one in path):
             continue
         facts = {"hidden_by": page.selector_of(holder), "name": element.text()[:200]}
         mends = (
-            Mend("set-attribute", "Take it out of the Tab order.", attribute="tabindex", value="-1"),
-            Mend("advice", f"Or let assistive technology have it: take aria-hidden away from {page.selector_of(holder)}."),
+            Mend(
+                "set-attribute", "Take it out of the Tab order.", attribute="tabindex", value="-1"
+            ),
+            Mend(
+                "advice",
+                (
+                    "Or let assistive technology have it: take aria-hidden away from "
+                    f"{page.selector_of(holder)}."
+                ),
+            ),
         )
-        yield failed(element, "own" if holder is element else "above", tag=element.tag, facts=facts, mends=mends)
+        yield failed(
+            element,
+            "own" if holder is element else "above",
+            tag=element.tag,
+            facts=facts,
+            mends=mends,
+        )

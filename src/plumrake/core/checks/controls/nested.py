@@ -38,11 +38,14 @@ from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.semantics.roles import is_tab_stop
-from plumrake.core.semantics.tables import INTERACTIVE_ROLES
+from plumrake.core.vocabulary import INTERACTIVE_ROLES
 from plumrake.core.words import shortened
 
 _OUTER = frozenset(
-    ["link", "button", "checkbox", "radio", "switch", "tab", "menuitem", "menuitemcheckbox", "menuitemradio", "option", "slider"]
+    (
+        "link button checkbox radio switch tab menuitem menuitemcheckbox menuitemradio option "
+        "slider"
+    ).split()
 )
 
 
@@ -60,12 +63,24 @@ def nested(page: Page) -> Iterator[Flag]:
         role = page.role_of(element)
         if role not in INTERACTIVE_ROLES and not (is_tab_stop(element)):
             continue
-        outer = next((ancestor for ancestor in element.ancestors() if page.role_of(ancestor) in _OUTER), None)
-        if outer is None or (role == "menuitem" and page.role_of(outer) == "menuitem") or element.tag == "option":
+        outer = next(
+            (ancestor for ancestor in element.ancestors() if page.role_of(ancestor) in _OUTER), None
+        )
+        if (
+            outer is None
+            or (role == "menuitem" and page.role_of(outer) == "menuitem")
+            or element.tag == "option"
+        ):
             continue
         facts = {"role": role, "outer": page.selector_of(outer), "outer_role": page.role_of(outer)}
         mend = Mend("advice", f"Set it beside the {page.role_of(outer)} instead of inside it.")
         inner = role if role in INTERACTIVE_ROLES else f"<{element.tag}>"
         yield failed(
-            element, "inside", inner=inner, outer=page.role_of(outer), name=shortened(page.name_of(outer), 50), facts=facts, mends=(mend,)
+            element,
+            "inside",
+            inner=inner,
+            outer=page.role_of(outer),
+            name=shortened(page.name_of(outer), 50),
+            facts=facts,
+            mends=(mend,),
         )

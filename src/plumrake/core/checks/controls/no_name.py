@@ -47,10 +47,16 @@ _OTHERS = frozenset(["link", "button", *FIELD_ROLES])
     messages={"empty": "A control with the role “{role}” has no name."},
 )
 def no_name(page: Page) -> Iterator[Flag]:
-    """Yield every exposed control of another role than link, button or field whose name is empty."""
+    """Yield every exposed control of another role than link, button or field whose name is
+    empty."""
     for element in page.interactive():
         role = page.role_of(element)
-        if role in _OTHERS or is_field(page, element) or page.name_of(element) or page.swallowed_name_of(element):
+        if (
+            role in _OTHERS
+            or is_field(page, element)
+            or page.name_of(element)
+            or page.hidden_name_of(element)
+        ):
             continue
         if element.tag == "option" and not element.text():
             continue

@@ -47,10 +47,16 @@ _PASSED_OVER = frozenset(["", "generic", "none", "group"])
     criteria=("1.3.1",),
     needs=Needs.TREE,
     act_rule="ff89c9",
-    messages={"outside": "An element with the role “{role}” has to stand in one with the role {wanted}; it stands in {found}."},
+    messages={
+        "outside": (
+            "An element with the role “{role}” has to stand in one with the role {wanted}; it "
+            "stands in {found}."
+        )
+    },
 )
 def parent_missing(page: Page) -> Iterator[Flag]:
-    """Yield exposed elements with an explicit role that stand outside the context that the role requires."""
+    """Yield exposed elements with an explicit role that stand outside the context that the role
+    requires."""
     owners = {
         identifier: element
         for element in page.every_exposed()
@@ -73,9 +79,22 @@ def parent_missing(page: Page) -> Iterator[Flag]:
             Mend("remove-attribute", "Or take the role away.", attribute="role"),
         )
         yield failed(
-            element, "outside", role=role, wanted=" or ".join(wanted), found=f"“{found}”" if found else "none", facts=facts, mends=mends
+            element,
+            "outside",
+            role=role,
+            wanted=" or ".join(wanted),
+            found=f"“{found}”" if found else "none",
+            facts=facts,
+            mends=mends,
         )
 
 
 def _holder(page: Page, element: Element) -> Element | None:
-    return next((ancestor for ancestor in element.ancestors() if page.role_of(ancestor) not in _PASSED_OVER), None)
+    return next(
+        (
+            ancestor
+            for ancestor in element.ancestors()
+            if page.role_of(ancestor) not in _PASSED_OVER
+        ),
+        None,
+    )

@@ -51,15 +51,29 @@ _NATIVE = frozenset(["input", "select", "option", "meter", "progress", "hr"])
     messages={"missing": "An element with the role “{role}” has to have {attribute}."},
 )
 def state_missing(page: Page) -> Iterator[Flag]:
-    """Yield exposed elements with an explicit role once for each required state or property that is missing or empty."""
+    """Yield exposed elements with an explicit role once for each required state or property that is
+    missing or empty."""
     for element in page.every_exposed():
         role = page.explicit_role(element)
-        required = ("aria-valuenow",) if role == "separator" and is_focusable(element) else REQUIRED.get(role, ())
+        required = (
+            ("aria-valuenow",)
+            if role == "separator" and is_focusable(element)
+            else REQUIRED.get(role, ())
+        )
         if element.tag in _NATIVE:
             continue
         for attribute in required:
             if is_blank(element.get(attribute)):
-                mend = Mend("set-attribute", f"Write the state in {attribute}, and keep it up to date by script.", attribute=attribute)
+                mend = Mend(
+                    "set-attribute",
+                    f"Write the state in {attribute}, and keep it up to date by script.",
+                    attribute=attribute,
+                )
                 yield failed(
-                    element, "missing", role=role, attribute=attribute, facts={"role": role, "attribute": attribute}, mends=(mend,)
+                    element,
+                    "missing",
+                    role=role,
+                    attribute=attribute,
+                    facts={"role": role, "attribute": attribute},
+                    mends=(mend,),
                 )

@@ -35,7 +35,7 @@ from difflib import get_close_matches
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
-from plumrake.core.semantics.tables import ROLES
+from plumrake.core.vocabulary import ROLES
 
 
 @check(
@@ -53,6 +53,20 @@ def unknown_role(page: Page) -> Iterator[Flag]:
         if not tokens or any(token in ROLES for token in tokens):
             continue
         close = get_close_matches(tokens[0], sorted(ROLES), 1, 0.8)
-        mends: tuple[Mend, ...] = (Mend("set-attribute", f"Did you mean “{close[0]}”?", attribute="role", value=close[0]),) if close else ()
+        mends: tuple[Mend, ...] = (
+            (
+                Mend(
+                    "set-attribute", f"Did you mean “{close[0]}”?", attribute="role", value=close[0]
+                ),
+            )
+            if close
+            else ()
+        )
         mends += (Mend("remove-attribute", "Take the role away.", attribute="role"),)
-        yield failed(element, "unknown", role=element.get("role"), facts={"role": element.get("role")}, mends=mends)
+        yield failed(
+            element,
+            "unknown",
+            role=element.get("role"),
+            facts={"role": element.get("role")},
+            mends=mends,
+        )

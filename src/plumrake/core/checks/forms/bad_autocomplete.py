@@ -52,9 +52,14 @@ from plumrake.core.semantics.roles import is_disabled
     },
 )
 def bad_autocomplete(page: Page) -> Iterator[Flag]:
-    """Yield every exposed field with an ``autocomplete`` that HTML does not allow there (HTML Standard, 4.10.18.7)."""
+    """Yield every exposed field with an ``autocomplete`` that HTML does not allow there (HTML
+    Standard, 4.10.18.7)."""
     for field in page.every_exposed():
-        if field.tag not in ("input", "select", "textarea") or is_blank(field.get("autocomplete")) or is_disabled(field):
+        if (
+            field.tag not in ("input", "select", "textarea")
+            or is_blank(field.get("autocomplete"))
+            or is_disabled(field)
+        ):
             continue
         kind = (field.get("type").strip().lower() or "text") if field.tag == "input" else field.tag
         fault = fault_of(field.get("autocomplete"), kind)
@@ -62,5 +67,15 @@ def bad_autocomplete(page: Page) -> Iterator[Flag]:
             continue
         message, token = fault
         facts = {"value": field.get("autocomplete"), "token": token, "type": kind}
-        mend = Mend("set-attribute", "Write the token for what the field is for.", attribute="autocomplete")
-        yield failed(field, message, value=field.get("autocomplete"), token=token, type=kind, facts=facts, mends=(mend,))
+        mend = Mend(
+            "set-attribute", "Write the token for what the field is for.", attribute="autocomplete"
+        )
+        yield failed(
+            field,
+            message,
+            value=field.get("autocomplete"),
+            token=token,
+            type=kind,
+            facts=facts,
+            mends=(mend,),
+        )

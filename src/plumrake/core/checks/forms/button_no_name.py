@@ -25,7 +25,7 @@ Give icon buttons a text that is hidden from sight, or ``aria-label``, and hide 
 ## Left alone
 
 ``input type="submit"`` without ``value``: the browser labels it. A picture button without text is
-for ``pictures/no-text``, one whose text is hidden for ``controls/name-swallowed``.
+for ``pictures/no-text``, one whose text is hidden for ``controls/name-hidden``.
 """
 
 from __future__ import annotations
@@ -55,19 +55,33 @@ def button_no_name(page: Page) -> Iterator[Flag]:
         if (
             page.name_of(button)
             or (button.tag == "input" and button.get("type").strip().lower() == "image")
-            or page.swallowed_name_of(button)
+            or page.hidden_name_of(button)
         ):
             continue
         glyphs = page.raw_name_of(button).strip()
-        pictures = any(inner.tag in ("img", "svg", "canvas", "object") for inner in button.descendants())
+        pictures = any(
+            inner.tag in ("img", "svg", "canvas", "object") for inner in button.descendants()
+        )
         message = "glyphs" if glyphs else "picture-only" if pictures else "empty"
         mends = (
             Mend("replace-text", "Write what the button does."),
-            Mend("set-attribute", "Or, where there is no room for text, name the button.", attribute="aria-label"),
+            Mend(
+                "set-attribute",
+                "Or, where there is no room for text, name the button.",
+                attribute="aria-label",
+            ),
         )
         if pictures:
             mends = (
-                Mend("set-attribute", "Name the button after what it does.", attribute="aria-label"),
+                Mend(
+                    "set-attribute", "Name the button after what it does.", attribute="aria-label"
+                ),
                 Mend("advice", "Or give its picture a text that says what the button does."),
             )
-        yield failed(button, message, glyphs=glyphs, facts={"name": "", "glyphs": glyphs or None}, mends=mends)
+        yield failed(
+            button,
+            message,
+            glyphs=glyphs,
+            facts={"name": "", "glyphs": glyphs or None},
+            mends=mends,
+        )

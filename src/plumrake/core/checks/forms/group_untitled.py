@@ -16,11 +16,13 @@ Put the choices into a ``fieldset`` with the question as its ``legend``.
 
 ## Wrong
 
-    <p>Winter berth?</p><label><input type="radio" name="w"> Yes</label><label><input type="radio" name="w"> No</label>
+    <p>Winter berth?</p><label><input type="radio" name="w"> Yes</label><label><input type="radio"
+      name="w"> No</label>
 
 ## Right
 
-    <fieldset><legend>Winter berth?</legend><label><input type="radio" name="w"> Yes</label><label><input type="radio" name="w"> No</label></fieldset>
+    <fieldset><legend>Winter berth?</legend><label><input type="radio" name="w">
+      Yes</label><label><input type="radio" name="w"> No</label></fieldset>
 
 ## Left alone
 
@@ -49,13 +51,16 @@ from plumrake.core.registry import check
     },
 )
 def group_untitled(page: Page) -> Iterator[Flag]:
-    """Yield the ``fieldset`` of a group of radios or checkboxes that has no title, or each control where there is none."""
+    """Yield the ``fieldset`` of a group of radios or checkboxes that has no title, or each control
+    where there is none."""
     groups: dict[tuple[int, str, str], list[Element]] = defaultdict(list)
     for element in page.every_exposed():
         kind = element.get("type").strip().lower()
         if element.tag == "input" and kind in ("radio", "checkbox") and element.get("name"):
             form = element.closest("form")
-            groups[form.index if form is not None else -1, kind, element.get("name")].append(element)
+            groups[form.index if form is not None else -1, kind, element.get("name")].append(
+                element
+            )
     reported: set[int] = set()
     for (_, _, name), members in groups.items():
         if len(members) < 2 or all(_has_title(page, member) for member in members):
@@ -64,17 +69,42 @@ def group_untitled(page: Page) -> Iterator[Flag]:
         if fieldset is not None:
             if fieldset.index not in reported:
                 reported.add(fieldset.index)
-                mend = Mend("advice", "Put a legend at the beginning of the group that asks the question.")
-                yield failed(fieldset, "fieldset", count=len(members), name=name, facts=_facts(page, name, members), mends=(mend,))
+                mend = Mend(
+                    "advice", "Put a legend at the beginning of the group that asks the question."
+                )
+                yield failed(
+                    fieldset,
+                    "fieldset",
+                    count=len(members),
+                    name=name,
+                    facts=_facts(page, name, members),
+                    mends=(mend,),
+                )
             continue
         for member in members:
-            mend = Mend("wrap", "Put the choices into a fieldset with the question as its legend.", to="fieldset")
-            yield failed(member, "control", count=len(members), name=name, facts=_facts(page, name, members, member), mends=(mend,))
+            mend = Mend(
+                "wrap",
+                "Put the choices into a fieldset with the question as its legend.",
+                to="fieldset",
+            )
+            yield failed(
+                member,
+                "control",
+                count=len(members),
+                name=name,
+                facts=_facts(page, name, members, member),
+                mends=(mend,),
+            )
 
 
-def _facts(page: Page, name: str, members: list[Element], own: Element | None = None) -> dict[str, object]:
+def _facts(
+    page: Page, name: str, members: list[Element], own: Element | None = None
+) -> dict[str, object]:
     return {"field": name, "others": page.others(members, own)}
 
 
 def _has_title(page: Page, element: Element) -> bool:
-    return any(page.role_of(ancestor) in ("group", "radiogroup") and page.name_of(ancestor) for ancestor in element.ancestors())
+    return any(
+        page.role_of(ancestor) in ("group", "radiogroup") and page.name_of(ancestor)
+        for ancestor in element.ancestors()
+    )

@@ -51,7 +51,7 @@ from plumrake.core.words import shortened
 def no_label(page: Page) -> Iterator[Flag]:
     """Yield every exposed field with an empty accessible name, unless hiding alone empties it."""
     for field in fields(page):
-        if page.name_of(field) or page.swallowed_name_of(field):
+        if page.name_of(field) or page.hidden_name_of(field):
             continue
         name = field.get("name") or field.get("id")
         yield failed(
@@ -61,7 +61,17 @@ def no_label(page: Page) -> Iterator[Flag]:
             called=f" “{shortened(name)}”" if name else "",
             facts={"name": "", "kind": kind_of(page, field), "field": name},
             mends=(
-                Mend("advice", "Put a label before the field that says what to write, and tie it to the field."),
-                Mend("set-attribute", "Or, where there is no room for a label, name the field itself.", attribute="aria-label"),
+                Mend(
+                    "advice",
+                    (
+                        "Put a label before the field that says what to write, and tie it to the "
+                        "field."
+                    ),
+                ),
+                Mend(
+                    "set-attribute",
+                    "Or, where there is no room for a label, name the field itself.",
+                    attribute="aria-label",
+                ),
             ),
         )

@@ -57,5 +57,18 @@ def placeholder_only(page: Page) -> Iterator[Flag]:
         source = page.trace_of(field)[-1].says if name else ""
         if source in ("placeholder", "title"):
             facts = {"name": name, "source": source, "kind": kind_of(page, field)}
-            mend = Mend("advice", f"Put a label with the words “{shortened(name)}” before the field and tie it to the field.")
-            yield failed(field, source, kind=kind_of(page, field), name=shortened(name), facts=facts, mends=(mend,))
+            mend = Mend(
+                "advice",
+                (
+                    f"Put a label with the words “{shortened(name)}” before the field and tie it "
+                    "to the field."
+                ),
+            )
+            yield failed(
+                field,
+                source,
+                kind=kind_of(page, field),
+                name=shortened(name),
+                facts=facts,
+                mends=(mend,),
+            )

@@ -1,4 +1,5 @@
-"""What the checks of forms share: which elements are fields, and where a field's name comes from."""
+"""What the checks of forms share: which elements are fields, and where a field's name comes
+from."""
 
 from __future__ import annotations
 
@@ -8,7 +9,9 @@ from plumrake.core.dom import Element
 from plumrake.core.page import Page
 
 _NO_FIELDS = frozenset(["hidden", "button", "submit", "reset", "image"])
-FIELD_ROLES: frozenset[str] = frozenset(["textbox", "searchbox", "combobox", "listbox", "spinbutton"])
+FIELD_ROLES: frozenset[str] = frozenset(
+    ["textbox", "searchbox", "combobox", "listbox", "spinbutton"]
+)
 
 
 def is_field(page: Page, element: Element) -> bool:
@@ -27,4 +30,6 @@ def kind_of(page: Page, element: Element) -> str:
     """Return what a person would call the field: its type, role or tag."""
     if element.tag == "input":
         return f"{element.get('type').strip().lower() or 'text'} field"
-    return {"select": "choice list", "textarea": "text area"}.get(element.tag, page.role_of(element) or element.tag)
+    return {"select": "choice list", "textarea": "text area"}.get(
+        element.tag, page.role_of(element) or element.tag
+    )

@@ -48,8 +48,12 @@ from plumrake.core.registry import check
     act_rule="ffd0e9",
     messages={
         "empty": "A heading of level {level} has no text.",
-        "picture-only": "A heading of level {level} holds only a picture, and the picture has no text.",
-        "kept-away": "A heading of level {level} has the text “{text}”, but it is kept from screen readers.",
+        "picture-only": (
+            "A heading of level {level} holds only a picture, and the picture has no text."
+        ),
+        "kept-away": (
+            "A heading of level {level} has the text “{text}”, but it is kept from screen readers."
+        ),
     },
 )
 def empty(page: Page) -> Iterator[Flag]:
@@ -59,14 +63,34 @@ def empty(page: Page) -> Iterator[Flag]:
             continue
         text = heading.text()
         picture = any(inner.tag in ("img", "svg") for inner in heading.descendants())
-        message = "kept-away" if any(map(str.isalnum, text)) else "picture-only" if picture else "empty"
+        message = (
+            "kept-away" if any(map(str.isalnum, text)) else "picture-only" if picture else "empty"
+        )
         level = page.level_of(heading)
-        yield failed(heading, message, level=level, text=text[:80], facts={"level": level, "name": "", "text": text}, mends=_mends(message))
+        yield failed(
+            heading,
+            message,
+            level=level,
+            text=text[:80],
+            facts={"level": level, "name": "", "text": text},
+            mends=_mends(message),
+        )
 
 
 def _mends(message: str) -> tuple[Mend, ...]:
     if message == "picture-only":
         return (Mend("advice", "Give the picture inside a text that can stand as the heading."),)
     if message == "kept-away":
-        return (Mend("advice", "Take aria-hidden away from the heading's text, or write a text that is read aloud."),)
-    return (Mend("replace-text", "Write the heading's text."), Mend("advice", "Or delete the empty heading."))
+        return (
+            Mend(
+                "advice",
+                (
+                    "Take aria-hidden away from the heading's text, or write a text that is read "
+                    "aloud."
+                ),
+            ),
+        )
+    return (
+        Mend("replace-text", "Write the heading's text."),
+        Mend("advice", "Or delete the empty heading."),
+    )

@@ -50,7 +50,10 @@ _DEEPEST_FIRST = 3
     criteria=("1.3.1", "2.4.6"),
     needs=Needs.TREE,
     messages={
-        "jump": "“{name}” is of level {level}, the heading before it, “{previous}”, of level {previous_level}.",
+        "jump": (
+            "“{name}” is of level {level}, the heading before it, “{previous}”, of level "
+            "{previous_level}."
+        ),
         "deep-start": "The page's first heading, “{name}”, is of level {level}.",
     },
 )
@@ -88,5 +91,10 @@ def _flag(page: Page, heading: Element, previous: Element | None) -> Flag:
 
 def _mend(heading: Element, level: int) -> Mend:
     if heading.get("role").strip().lower() == "heading" or heading.has("aria-level") or level > 6:
-        return Mend("set-attribute", f"Make it a heading of level {level}.", attribute="aria-level", value=str(level))
+        return Mend(
+            "set-attribute",
+            f"Make it a heading of level {level}.",
+            attribute="aria-level",
+            value=str(level),
+        )
     return Mend("rename-element", f"Make it a heading of level {level}.", to=f"h{level}")

@@ -46,13 +46,22 @@ from plumrake.core.registry import Options, check
     messages={"none": "The main content has {count} words and no heading below level 1."},
 )
 def none_on_long_page(page: Page, options: Options) -> Iterator[Flag]:
-    """Yield the page when its main content has more than ``most`` words and no heading below level 1."""
+    """Yield the page when its main content has more than ``most`` words and no heading below level
+    1."""
     content = page.landmarks.content
-    if any(page.role_of(element) == "heading" and page.level_of(element) > 1 for element in content):
+    if any(
+        page.role_of(element) == "heading" and page.level_of(element) > 1 for element in content
+    ):
         return
     main = page.landmarks.main
     holders = [main, *content] if main is not None else content
     count = sum(len(text.data.split()) for element in holders for text in page.own_texts(element))
     if count > options["most"]:
         mend = Mend("advice", "Part the text with headings of level 2 that name the parts.")
-        yield failed(page.root, "none", count=count, facts={"words": count, "most": options["most"]}, mends=(mend,))
+        yield failed(
+            page.root,
+            "none",
+            count=count,
+            facts={"words": count, "most": options["most"]},
+            mends=(mend,),
+        )

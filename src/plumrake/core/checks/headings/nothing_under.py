@@ -46,26 +46,42 @@ from plumrake.core.words import shortened
     criteria=("1.3.1", "2.4.6"),
     needs=Needs.TREE,
     messages={
-        "followed": "After the heading “{name}” (level {level}) comes at once “{following}” (level {following_level}).",
+        "followed": (
+            "After the heading “{name}” (level {level}) comes at once “{following}” (level "
+            "{following_level})."
+        ),
         "end": "After the heading “{name}” the content ends.",
     },
 )
 def nothing_under(page: Page) -> Iterator[Flag]:
-    """Yield every heading that one of its own or a higher level, or the end of the main content, follows at once."""
+    """Yield every heading that one of its own or a higher level, or the end of the main content,
+    follows at once."""
     follows = with_nothing_after(page, page.body)
     main = page.landmarks.main
-    at_end = {index for index, after in with_nothing_after(page, main).items() if after is None} if main is not None else set()
+    at_end = (
+        {index for index, after in with_nothing_after(page, main).items() if after is None}
+        if main is not None
+        else set()
+    )
     mends = (Mend("advice", "Write what belongs under it, or delete the heading."),)
     for heading in page.exposed(role="heading"):
         name, level = page.name_of(heading), page.level_of(heading)
         following = follows.get(heading.index)
         ends = heading.index in at_end or (
-            heading.index in follows and following is None and page.landmarks.within(heading, "contentinfo") is None
+            heading.index in follows
+            and following is None
+            and page.landmarks.within(heading, "contentinfo") is None
         )
         if not name:
             continue
         if ends:
-            yield failed(heading, "end", name=shortened(name), facts={"name": name, "level": level, "following": None}, mends=mends)
+            yield failed(
+                heading,
+                "end",
+                name=shortened(name),
+                facts={"name": name, "level": level, "following": None},
+                mends=mends,
+            )
         elif following is not None and page.level_of(following) <= level:
             facts = {"name": name, "level": level, "following": page.selector_of(following)}
             data = {

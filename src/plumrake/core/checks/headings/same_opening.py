@@ -18,7 +18,8 @@ Do not print the name of the section before the title of each entry.
 
 ## Wrong
 
-    <h2>Moorings in Brindle</h2><p>Text</p><h2>Moorings in Tern</h2><p>Text</p><h2>Moorings in town</h2><p>Text</p>
+    <h2>Moorings in Brindle</h2><p>Text</p><h2>Moorings in Tern</h2><p>Text</p><h2>Moorings in
+      town</h2><p>Text</p>
 
 ## Right
 
@@ -48,7 +49,9 @@ from plumrake.core.words import normalised, phrases, shortened
     weight=Weight.FRICTION,
     criteria=("2.4.6",),
     needs=Needs.TREE,
-    messages={"same": "“{name}” is one of {count} headings beside each other that begin with “{opening}”."},
+    messages={
+        "same": "“{name}” is one of {count} headings beside each other that begin with “{opening}”."
+    },
 )
 def same_opening(page: Page) -> Iterator[Flag]:
     """Yield each of three or more sibling headings whose first word with a meaning is the same."""
@@ -58,14 +61,23 @@ def same_opening(page: Page) -> Iterator[Flag]:
             if opening := _opening(page.name_of(heading), page.language_of(heading)):
                 openings[opening].append(heading)
         for opening, members in openings.items():
-            if len(members) < 3 or len({normalised(page.name_of(heading)) for heading in members}) == 1:
+            if (
+                len(members) < 3
+                or len({normalised(page.name_of(heading)) for heading in members}) == 1
+            ):
                 continue
             for heading in members:
                 others = page.others(members, heading)
                 facts = {"name": page.name_of(heading), "opening": opening, "others": others}
                 mend = Mend("replace-text", "Put first what tells this heading from the others.")
                 yield failed(
-                    heading, "same", name=shortened(page.name_of(heading)), count=len(members), opening=opening, facts=facts, mends=(mend,)
+                    heading,
+                    "same",
+                    name=shortened(page.name_of(heading)),
+                    count=len(members),
+                    opening=opening,
+                    facts=facts,
+                    mends=(mend,),
                 )
 
 

@@ -24,7 +24,7 @@ In repeated blocks put the entry's name into the heading: "Opening times of Hall
 
 ## Left alone
 
-The same text under different headings, and in different regions of the page.
+The same text under different headings, and in different landmarks of the page.
 """
 
 from __future__ import annotations
@@ -59,4 +59,11 @@ def same_text(page: Page) -> Iterator[Flag]:
                 others = page.others(members, heading)
                 facts = {"name": page.name_of(heading), "others": others}
                 mend = Mend("replace-text", "Say what this part is about.")
-                yield failed(heading, "same", name=shortened(page.name_of(heading)), count=len(members), facts=facts, mends=(mend,))
+                yield failed(
+                    heading,
+                    "same",
+                    name=shortened(page.name_of(heading)),
+                    count=len(members),
+                    facts=facts,
+                    mends=(mend,),
+                )

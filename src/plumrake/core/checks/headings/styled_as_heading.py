@@ -43,33 +43,10 @@ from plumrake.core.words import has_letters_or_digits
 _LONGEST, _LARGER, _BOLD = 80, 1.2, 600.0
 _CANDIDATES = frozenset(["p", "div", "span", "center", "font", "b", "strong", "big"])
 _NOT_IN = frozenset(
-    [
-        "h1",
-        "h2",
-        "h3",
-        "h4",
-        "h5",
-        "h6",
-        "td",
-        "th",
-        "caption",
-        "figcaption",
-        "label",
-        "legend",
-        "button",
-        "a",
-        "dt",
-        "summary",
-        "nav",
-        "pre",
-        "option",
-        "header",
-        "footer",
-        "address",
-        "blockquote",
-        "th",
-        "li",
-    ]
+    (
+        "h1 h2 h3 h4 h5 h6 td th caption figcaption label legend button a dt summary nav pre "
+        "option header footer address blockquote th li"
+    ).split()
 )
 _CONTROLS = frozenset(["a", "br", "img", "input", "select", "label"])
 _ORDINARY = frozenset(["p", "ul", "ol", "dl", "div", "table", "blockquote", "pre"])
@@ -82,7 +59,10 @@ _ORDINARY = frozenset(["p", "ul", "ol", "dl", "div", "table", "blockquote", "pre
     needs=Needs.STYLE,
     messages={
         "bold": "“{text}” stands alone in bold, like a heading, and is none.",
-        "large": "“{text}” stands alone in type of {size} px, like a heading, and is none (body text: {body} px).",
+        "large": (
+            "“{text}” stands alone in type of {size} px, like a heading, and is none (body text: "
+            "{body} px)."
+        ),
     },
     questions={
         "bold": "Does this line open what follows? Then it has to be a heading.",
@@ -90,13 +70,19 @@ _ORDINARY = frozenset(["p", "ul", "ol", "dl", "div", "table", "blockquote", "pre
     },
 )
 def styled_as_heading(page: Page) -> Iterator[Flag]:
-    """Yield every short block, wholly bold or clearly larger than body text, that ordinary text follows."""
+    """Yield every short block, wholly bold or clearly larger than body text, that ordinary text
+    follows."""
     body, elsewhere = _body_size(page), _elsewhere(page)
     for element in page.every_exposed():
         if element.tag not in _CANDIDATES or not _is_block(element) or element.index in elsewhere:
             continue
         text = page.text_of(element)
-        if not text or len(text) >= _LONGEST or text[-1] in ".,;:…" or not has_letters_or_digits(text):
+        if (
+            not text
+            or len(text) >= _LONGEST
+            or text[-1] in ".,;:…"
+            or not has_letters_or_digits(text)
+        ):
             continue
         looks = _looks(element)
         following = _next_block(element)
@@ -106,9 +92,23 @@ def styled_as_heading(page: Page) -> Iterator[Flag]:
         message = "large" if size >= body * _LARGER else "bold" if weight >= _BOLD else None
         if message:
             level = _level_here(page, element)
-            facts = {"text": text, "font_size": size, "font_weight": weight, "body_size": body, "level": level}
+            facts = {
+                "text": text,
+                "font_size": size,
+                "font_weight": weight,
+                "body_size": body,
+                "level": level,
+            }
             mend = Mend("rename-element", f"Make it a heading of level {level}.", to=f"h{level}")
-            yield cant_tell(element, message, text=text, size=f"{size:g}", body=f"{body:g}", facts=facts, mends=(mend,))
+            yield cant_tell(
+                element,
+                message,
+                text=text,
+                size=f"{size:g}",
+                body=f"{body:g}",
+                facts=facts,
+                mends=(mend,),
+            )
 
 
 def _body_size(page: Page) -> float:
@@ -120,7 +120,11 @@ def _body_size(page: Page) -> float:
 
 
 def _size(element: Element) -> float:
-    return round(float(element.style.font_size.removesuffix("px")), 2) if element.style is not None else 16.0
+    return (
+        round(float(element.style.font_size.removesuffix("px")), 2)
+        if element.style is not None
+        else 16.0
+    )
 
 
 def _is_block(element: Element) -> bool:
@@ -128,18 +132,29 @@ def _is_block(element: Element) -> bool:
 
 
 def _elsewhere(page: Page) -> set[int]:
-    """Return the elements that are part of a heading, cell, link, label or the like, or hold blocks or controls of their own."""
+    """Return the elements that are part of a heading, cell, link, label or the like, or hold blocks
+    or controls of their own."""
     within: set[int] = set()
     holds_control: set[int] = set()
     holds_block: set[int] = set()
     for element in page.elements:
-        own = element.tag in _NOT_IN or page.role_of(element) in ("heading", "link", "button", "banner", "contentinfo")
+        own = element.tag in _NOT_IN or page.role_of(element) in (
+            "heading",
+            "link",
+            "button",
+            "banner",
+            "contentinfo",
+        )
         if own or (element.parent is not None and element.parent.index in within):
             within.add(element.index)
     for element in reversed(page.elements):
         if element.parent is None:
             continue
-        if element.index in holds_control or element.tag in _CONTROLS or page.role_of(element) in ("heading", "button"):
+        if (
+            element.index in holds_control
+            or element.tag in _CONTROLS
+            or page.role_of(element) in ("heading", "button")
+        ):
             holds_control.add(element.parent.index)
         if element.index in holds_block or _is_block(element):
             holds_block.add(element.parent.index)
@@ -148,10 +163,16 @@ def _elsewhere(page: Page) -> set[int]:
 
 def _looks(element: Element) -> tuple[float, float] | None:
     """Return size and weight that all the block's text has in common: the least of each."""
-    owners = [text.parent for text in element.texts() if not is_blank(text.data) and text.parent.style is not None]
+    owners = [
+        text.parent
+        for text in element.texts()
+        if not is_blank(text.data) and text.parent.style is not None
+    ]
     if not owners:
         return None
-    return min(map(_size, owners)), min(float(owner.style.font_weight) for owner in owners if owner.style is not None)
+    return min(map(_size, owners)), min(
+        float(owner.style.font_weight) for owner in owners if owner.style is not None
+    )
 
 
 def _next_block(element: Element) -> Element | None:
@@ -168,7 +189,11 @@ def _next_block(element: Element) -> Element | None:
 
 
 def _is_ordinary(page: Page, following: Element, looks: tuple[float, float]) -> bool:
-    if following.tag not in _ORDINARY or not page.is_exposed(following) or page.role_of(following) in ("navigation", "none"):
+    if (
+        following.tag not in _ORDINARY
+        or not page.is_exposed(following)
+        or page.role_of(following) in ("navigation", "none")
+    ):
         return False
     theirs = _looks(following)
     if theirs is None or len(page.text_of(following)) < 20:
@@ -178,4 +203,8 @@ def _is_ordinary(page: Page, following: Element, looks: tuple[float, float]) -> 
 
 def _level_here(page: Page, element: Element) -> int:
     before = page.heading_before(element)
-    return min(6, page.level_of(before) + (1 if page.level_of(before) == 1 else 0)) if before is not None else 2
+    return (
+        min(6, page.level_of(before) + (1 if page.level_of(before) == 1 else 0))
+        if before is not None
+        else 2
+    )

@@ -15,7 +15,8 @@ write one heading and put the rest below as text.
 
 ## What a template developer does
 
-Offer styles for lead paragraphs and for sub-headlines, so that nobody needs a heading for its looks.
+Offer styles for lead paragraphs and for sub-headlines, so that nobody needs a heading for its
+looks.
 
 ## Wrong
 
@@ -64,7 +65,8 @@ _SENTENCE_END = re.compile(r"[^\W\d_]{3,}[\"'’”)]*[.!?](?=[\"'’”)]*(?:\s
     },
 )
 def used_for_text(page: Page, options: Options) -> Iterator[Flag]:
-    """Yield headings that are paragraphs by length or sentences, and each of three or more headings in a row."""
+    """Yield headings that are paragraphs by length or sentences, and each of three or more headings
+    in a row."""
     rows = _rows(page)
     for heading in page.exposed(role="heading"):
         name = page.name_of(heading)
@@ -74,16 +76,38 @@ def used_for_text(page: Page, options: Options) -> Iterator[Flag]:
         facts = {"name": name, "length": len(name), "sentences": ends, "others": others}
         make_text = Mend("rename-element", "Make it a paragraph.", to="p")
         if len(name) > options["longest"]:
-            yield cant_tell(heading, "long", name=shortened(name), length=len(name), facts=facts, mends=(make_text,))
+            yield cant_tell(
+                heading,
+                "long",
+                name=shortened(name),
+                length=len(name),
+                facts=facts,
+                mends=(make_text,),
+            )
         elif ends >= 2:
-            yield cant_tell(heading, "sentences", name=shortened(name), count=ends, facts=facts, mends=(make_text,))
+            yield cant_tell(
+                heading,
+                "sentences",
+                name=shortened(name),
+                count=ends,
+                facts=facts,
+                mends=(make_text,),
+            )
         elif row:
-            yield cant_tell(heading, "row", name=shortened(name), count=len(row), facts=facts, mends=(make_text,))
+            yield cant_tell(
+                heading,
+                "row",
+                name=shortened(name),
+                count=len(row),
+                facts=facts,
+                mends=(make_text,),
+            )
 
 
 def _rows(page: Page) -> dict[int, list[Element]]:
-    """Return, by the index of each member, the rows of three or more headings with nothing between them."""
-    follows = with_nothing_after(page, page.body)
+    """Return, by the index of each member, the rows of three or more headings with nothing between
+    them."""
+    follows = with_nothing_after(page, page.body, hidden_counts=True)
     rows: dict[int, list[Element]] = {}
     row: list[Element] = []
     for heading in page.exposed(role="heading"):

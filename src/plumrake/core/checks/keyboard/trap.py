@@ -5,7 +5,8 @@ Escape.
 
 ## Who is hindered
 
-People who go by keyboard or switch: the rest of the page is out of reach, and they have to close it.
+People who go by keyboard or switch: the rest of the page is out of reach, and they have to close
+it.
 
 ## What an editor does
 
@@ -18,7 +19,8 @@ closes it.
 
 ## Wrong
 
-    <input aria-label="Boat" onkeydown="if (event.key === 'Tab') event.preventDefault()"><a href="/locks">Locks</a>
+    <input aria-label="Boat" onkeydown="if (event.key === 'Tab') event.preventDefault()"><a
+      href="/locks">Locks</a>
 
 ## Right
 
@@ -47,20 +49,34 @@ from plumrake.core.words import shortened
     act_rule="80af7b",
     messages={
         "caught": "Focus does not leave “{name}”: neither Tab nor Shift+Tab nor Escape leads out.",
-        "ring": "Focus goes round in {count} controls and does not leave them; “{name}” is the first.",
+        "ring": (
+            "Focus goes round in {count} controls and does not leave them; “{name}” is the first."
+        ),
     },
 )
 def trap(page: Page) -> Iterator[Flag]:
-    """Yield the first of the elements that focus could not leave when the keys were really pressed."""
-    walk = page.document.walk
+    """Yield the first of the elements that focus could not leave when the keys were really
+    pressed."""
+    walk = page.evidence.walk
     if walk is None:
         raise NotTested(Needs.KEYBOARD)
     if walk.trapped:
         members = [page.elements[index] for index in walk.trapped]
         element = members[0]
         name = page.name_of(element) or f"<{element.tag}>"
-        facts = {"name": name, "others": [page.selector_of(other) for other in members[1:]], "reached_before": len(walk.stops)}
-        mend = Mend("advice", "Take the script away that stops the Tab key here, or let Escape lead out.")
+        facts = {
+            "name": name,
+            "others": [page.selector_of(other) for other in members[1:]],
+            "reached_before": len(walk.stops),
+        }
+        mend = Mend(
+            "advice", "Take the script away that stops the Tab key here, or let Escape lead out."
+        )
         yield failed(
-            element, "ring" if len(members) > 1 else "caught", name=shortened(name, 50), count=len(members), facts=facts, mends=(mend,)
+            element,
+            "ring" if len(members) > 1 else "caught",
+            name=shortened(name, 50),
+            count=len(members),
+            facts=facts,
+            mends=(mend,),
         )

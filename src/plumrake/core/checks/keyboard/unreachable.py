@@ -1,6 +1,7 @@
 """Tab never reaches a control that the mouse can use.
 
-The control shows, has a role and reacts to clicks, but is no Tab stop, and no arrow keys lead to it.
+The control shows, has a role and reacts to clicks, but is no Tab stop, and no arrow keys lead to
+it.
 
 ## Who is hindered
 
@@ -48,8 +49,9 @@ from plumrake.core.words import shortened
     messages={"never": "Tab never reaches the {role} “{name}”."},
 )
 def unreachable(page: Page) -> Iterator[Flag]:
-    """Yield the controls that were not among the stops when Tab was pressed through the whole page."""
-    walk = page.document.walk
+    """Yield the controls that were not among the stops when Tab was pressed through the whole
+    page."""
+    walk = page.evidence.walk
     if walk is None:
         raise NotTested(Needs.KEYBOARD)
     if not walk.ended:
@@ -57,11 +59,20 @@ def unreachable(page: Page) -> Iterator[Flag]:
     reached = frozenset(walk.stops)
     addresses = {page.elements[index].get("href") for index in reached}
     for element in doubtful_controls(page):
-        if element.index in reached or (element.has("href") and element.get("href") in addresses) or _holds_reached(element, reached):
+        if (
+            element.index in reached
+            or (element.has("href") and element.get("href") in addresses)
+            or _holds_reached(element, reached)
+        ):
             continue
         name = page.name_of(element) or "without a name"
         role = page.role_of(element)
-        mend = Mend("set-attribute", "Make it a Tab stop, and let Enter and Space work it.", attribute="tabindex", value="0")
+        mend = Mend(
+            "set-attribute",
+            "Make it a Tab stop, and let Enter and Space work it.",
+            attribute="tabindex",
+            value="0",
+        )
         if element.tag in ("button", "a", "input", "select", "textarea"):
             mend = Mend("remove-attribute", "Let it be a Tab stop.", attribute="tabindex")
         yield failed(

@@ -41,7 +41,7 @@ from plumrake.core.registry import check
 from plumrake.core.words import normalised, shortened
 
 _TOP = frozenset(
-    ["top", "oben", "anfang", "haut", "arriba", "su", "alto", "inizio", "boven", "góry", "początek", "upp", "toppen", "frig", "brig"]
+    "top oben anfang haut arriba su alto inizio boven góry początek upp toppen frig brig".split()
 )
 
 
@@ -53,11 +53,14 @@ _TOP = frozenset(
     messages={
         "nowhere": "The link “{name}” has the address “{target}”, which leads nowhere.",
         "script": "The link “{name}” runs a script instead of leading somewhere.",
-        "no-address": "“{name}” reacts to clicks like a link but has no address, so Tab does not reach it.",
+        "no-address": (
+            "“{name}” reacts to clicks like a link but has no address, so Tab does not reach it."
+        ),
     },
 )
 def acts_as_button(page: Page) -> Iterator[Flag]:
-    """Yield every ``a`` whose address is empty, ``#`` or a script, or that has no address but a click handler."""
+    """Yield every ``a`` whose address is empty, ``#`` or a script, or that has no address but a
+    click handler."""
     for link in page.every_exposed():
         if link.tag != "a" or page.explicit_role(link) not in ("", "link"):
             continue
@@ -72,7 +75,11 @@ def acts_as_button(page: Page) -> Iterator[Flag]:
                 facts={"name": page.name_of(link), "target": target_of(link)},
                 mends=(
                     Mend("rename-element", "If it does something, make it a button.", to="button"),
-                    Mend("set-attribute", "If it leads somewhere, write the address.", attribute="href"),
+                    Mend(
+                        "set-attribute",
+                        "If it leads somewhere, write the address.",
+                        attribute="href",
+                    ),
                 ),
             )
 
@@ -83,6 +90,11 @@ def _message(link: Element, name: str) -> str | None:
     address = link.get("href").strip().lower()
     if address.startswith("javascript:"):
         return "script"
-    if address == "#" and not link.has("onclick") and "click" not in link.listeners and _TOP & set(name.split()):
+    if (
+        address == "#"
+        and not link.has("onclick")
+        and "click" not in link.listeners
+        and _TOP & set(name.split())
+    ):
         return None
     return "nowhere" if address in ("", "#") else None

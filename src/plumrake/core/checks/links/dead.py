@@ -1,7 +1,7 @@
 """A link leads nowhere.
 
-Whoever follows it finds an error. The address answers that there is no such page, its host does not exist, or it
-cannot work as it is written.
+Whoever follows it finds an error. The address answers that there is no such page, its host does not
+exist, or it cannot work as it is written.
 
 ## Who is hindered
 
@@ -9,7 +9,8 @@ Everybody; most of all people who pay for each step with effort, by keyboard, sw
 
 ## What an editor does
 
-Correct the address, or take the link away. Where the page is only in staging, publish it first, or both together.
+Correct the address, or take the link away. Where the page is only in staging, publish it first, or
+both together.
 
 ## What a template developer does
 
@@ -25,8 +26,8 @@ Correct the address in the template; have old addresses lead on with a redirect.
 
 ## Left alone
 
-What cannot be told: closed to strangers, too busy, too slow (that is ``links/not-verifiable``); parts of a page that are not there
-(``links/dead-anchor``).
+What cannot be told: closed to strangers, too busy, too slow (that is ``links/not-verifiable``);
+parts of a page that are not there (``links/dead-anchor``).
 """
 
 from __future__ import annotations
@@ -46,13 +47,22 @@ from plumrake.core.registry import check
     needs=Needs.NETWORK,
     messages={
         "dead": "The link to {target} leads nowhere: {reason}.",
-        "only-in-staging": "The link to {target} works in staging alone: on the live site {reason}.",
+        "only-in-staging": (
+            "The link to {target} works in staging alone: on the live site {reason}."
+        ),
     },
 )
 def dead(page: Page) -> Iterator[Flag]:
     """Yield every link whose target is not there."""
     for link, state in states_of(page, "dead", "only-in-staging"):
         yield failed(
-            link, state.state, target=target_of(link), reason=state.says, facts=facts_of(link, state),
-            mends=(Mend("set-attribute", "Correct the address of the link.", attribute="href"), Mend("advice", "Or take the link away.")),
-        )  # fmt: skip
+            link,
+            state.state,
+            target=target_of(link),
+            reason=state.says,
+            facts=facts_of(link, state),
+            mends=(
+                Mend("set-attribute", "Correct the address of the link.", attribute="href"),
+                Mend("advice", "Or take the link away."),
+            ),
+        )

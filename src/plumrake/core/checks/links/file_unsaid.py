@@ -49,13 +49,20 @@ _SIZE = re.compile(r"\d\s*(?:[kmgt]i?b|bytes?|[kmg]o|kb|мб)\b", re.IGNORECASE)
     weight=Weight.FRICTION,
     criteria=("2.4.4",),
     needs=Needs.TREE,
-    messages={"unsaid": "The link “{name}” leads to a file of type {ending} and says neither type nor size."},
+    messages={
+        "unsaid": (
+            "The link “{name}” leads to a file of type {ending} and says neither type nor size."
+        )
+    },
 )
 def file_unsaid(page: Page) -> Iterator[Flag]:
-    """Yield every link to a document, archive, sound or film whose name says neither type nor size."""
+    """Yield every link to a document, archive, sound or film whose name says neither type nor
+    size."""
     for link in page.exposed(role="link"):
         ending = _ending(link.get("href"))
-        kind = next((kind for kind in table("file_types").values() if ending in kind["endings"]), None)
+        kind = next(
+            (kind for kind in table("file_types").values() if ending in kind["endings"]), None
+        )
         name = page.name_of(link)
         if kind is None or not name or _SIZE.search(name):
             continue
@@ -68,7 +75,13 @@ def file_unsaid(page: Page) -> Iterator[Flag]:
             name=shortened(name),
             ending=ending.upper(),
             facts={"name": name, "ending": ending, "target": target_of(link)},
-            mends=(Mend("replace-text", "Add type and size to the link.", value=f"{name} ({ending.upper()})"),),
+            mends=(
+                Mend(
+                    "replace-text",
+                    "Add type and size to the link.",
+                    value=f"{name} ({ending.upper()})",
+                ),
+            ),
         )
 
 
@@ -77,4 +90,6 @@ def _ending(address: str) -> str:
         path = urlsplit(address.strip()).path
     except ValueError:
         return ""
-    return path.rpartition("/")[2].rpartition(".")[2].lower() if "." in path.rpartition("/")[2] else ""
+    return (
+        path.rpartition("/")[2].rpartition(".")[2].lower() if "." in path.rpartition("/")[2] else ""
+    )

@@ -41,9 +41,14 @@ from plumrake.core.registry import check
 from plumrake.core.words import holds_phrase, normalised, shortened
 
 _ROLES = frozenset(
-    ["link", "button", "checkbox", "radio", "switch", "tab", "menuitem", "menuitemcheckbox", "menuitemradio", "option", "treeitem"]
+    (
+        "link button checkbox radio switch tab menuitem menuitemcheckbox menuitemradio option "
+        "treeitem"
+    ).split()
 )
-_FIELDS = frozenset(["textbox", "searchbox", "combobox", "spinbutton", "slider", "listbox", "checkbox", "radio", "switch"])
+_FIELDS = frozenset(
+    "textbox searchbox combobox spinbutton slider listbox checkbox radio switch".split()
+)
 
 
 @check(
@@ -52,7 +57,9 @@ _FIELDS = frozenset(["textbox", "searchbox", "combobox", "spinbutton", "slider",
     criteria=("2.5.3",),
     needs=Needs.TREE,
     act_rule="2ee8b8",
-    messages={"differs": "It reads “{label}” and is called “{name}”, which does not hold these words."},
+    messages={
+        "differs": "It reads “{label}” and is called “{name}”, which does not hold these words."
+    },
 )
 def label_differs(page: Page) -> Iterator[Flag]:
     """Yield every link and control whose visible text is not part of its accessible name."""
@@ -60,21 +67,34 @@ def label_differs(page: Page) -> Iterator[Flag]:
         if not (element.has("aria-label") or element.has("aria-labelledby")):
             continue
         name, label = page.name_of(element), _visible_label(page, element)
-        if not name or len(normalised(label)) < 2 or holds_phrase(normalised(name), normalised(label)):
+        if (
+            not name
+            or len(normalised(label)) < 2
+            or holds_phrase(normalised(name), normalised(label))
+        ):
             continue
         yield failed(
             element,
             "differs",
             label=shortened(label),
             name=shortened(name),
-            facts={"label": label, "name": name, "target": target_of(element) if page.role_of(element) == "link" else None},
+            facts={
+                "label": label,
+                "name": name,
+                "target": target_of(element) if page.role_of(element) == "link" else None,
+            },
             mends=(
                 Mend(
                     "remove-attribute",
                     "Let the visible text be the name.",
                     attribute="aria-label" if element.has("aria-label") else "aria-labelledby",
                 ),
-                Mend("set-attribute", "Or begin the name with the visible words.", attribute="aria-label", value=f"{label} – {name}"),
+                Mend(
+                    "set-attribute",
+                    "Or begin the name with the visible words.",
+                    attribute="aria-label",
+                    value=f"{label} – {name}",
+                ),
             ),
         )
 
@@ -85,18 +105,30 @@ def _visible_label(page: Page, element: Element) -> str:
         return element.get("value")
     if role in _FIELDS and (labels := page.labels_of(element)):
         return collapse(" ".join(_seen(page, label, element) for label in labels))
-    return _seen(page, element, None) if role in _ROLES and element.tag not in ("input", "select", "textarea") else ""
+    return (
+        _seen(page, element, None)
+        if role in _ROLES and element.tag not in ("input", "select", "textarea")
+        else ""
+    )
 
 
 def _seen(page: Page, element: Element, without: Element | None) -> str:
     """Return the text that is seen and exposed, controls inside it left out."""
-    laid_out = "layout" in page.document.evidence
+    laid_out = "layout" in page.evidence.kinds
     parts = []
     for text in element.texts():
         holder = text.parent
-        if not page.is_exposed(holder) or holder is without or (without is not None and without in holder.ancestors()):
+        if (
+            not page.is_exposed(holder)
+            or holder is without
+            or (without is not None and without in holder.ancestors())
+        ):
             continue
-        if laid_out and not is_blank(text.data) and not page.sight.visible_lines(holder, text.lines):
+        if (
+            laid_out
+            and not is_blank(text.data)
+            and not page.sight.visible_lines(holder, text.lines)
+        ):
             continue
         parts.append(text.data)
     return collapse(" ".join(parts))

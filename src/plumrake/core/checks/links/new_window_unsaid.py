@@ -51,8 +51,19 @@ from plumrake.core.words import holds_phrase, listed, normalised, shortened
 )
 def new_window_unsaid(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every link to a window of its own whose name does not say so."""
-    base = next((element.get("target") for element in page.elements if element.tag == "base" and element.has("target")), "")
-    frames = {element.get("name").casefold() for element in page.elements if element.tag in ("iframe", "frame") and element.get("name")}
+    base = next(
+        (
+            element.get("target")
+            for element in page.elements
+            if element.tag == "base" and element.has("target")
+        ),
+        "",
+    )
+    frames = {
+        element.get("name").casefold()
+        for element in page.elements
+        if element.tag in ("iframe", "frame") and element.get("name")
+    }
     for link in page.exposed(role="link"):
         window = (link.get("target") if link.has("target") else base).strip().casefold()
         if not link.has("href") or window in ("", "_self", "_parent", "_top") or window in frames:

@@ -4,8 +4,8 @@ Screen readers announce a link by its name. One without a name is read as "link"
 address, so nobody listening can tell where it goes, and speech control cannot reach it.
 
 The usual cause is a link that holds only an icon, or a picture with an empty ``alt``. An empty
-``alt`` is right for an ornament, but inside a link the picture is often the only content, and
-then it must say where the link goes.
+``alt`` is right for a decorative picture, but inside a link the picture is often the only content,
+and then it must say where the link goes.
 
 ## Who is hindered
 
@@ -32,7 +32,7 @@ and its headline lead to the same page, make one link of them.
 ## Left alone
 
 Hidden links, and ``<a>`` without ``href``, which is no link. Parts of image maps are for
-``pictures/no-text``, a link whose text is hidden for ``controls/name-swallowed``, one whose name
+``pictures/no-text``, a link whose text is hidden for ``controls/name-hidden``, one whose name
 says too little for ``links/vague``.
 """
 
@@ -62,7 +62,7 @@ from plumrake.core.registry import check
 def no_name(page: Page) -> Iterator[Flag]:
     """Yield every exposed link with an empty name, image-map areas aside."""
     for link in page.exposed(role="link"):
-        if link.tag == "area" or page.name_of(link) or page.swallowed_name_of(link):
+        if link.tag == "area" or page.name_of(link) or page.hidden_name_of(link):
             continue
         glyphs = page.raw_name_of(link)
         if glyphs and is_code(link):
@@ -81,7 +81,10 @@ def no_name(page: Page) -> Iterator[Flag]:
 def _message(link: Element, glyphs: str) -> str:
     if glyphs:
         return "glyphs"
-    holds_picture = any(inner.tag in ("img", "svg", "canvas", "object") or inner.get("role") == "img" for inner in link.descendants())
+    holds_picture = any(
+        inner.tag in ("img", "svg", "canvas", "object") or inner.get("role") == "img"
+        for inner in link.descendants()
+    )
     return "picture-only" if holds_picture and is_blank(link.text()) else "empty"
 
 
@@ -89,4 +92,7 @@ def _mends(message: str) -> tuple[Mend, ...]:
     name_it = Mend("set-attribute", "Or name the link itself.", attribute="aria-label")
     if message == "picture-only":
         return (Mend("advice", "Write as the picture's text where the link leads."), name_it)
-    return (Mend("replace-text", "Write where the link leads."), Mend("advice", "Or delete the link if nothing was meant to be here."))
+    return (
+        Mend("replace-text", "Write where the link leads."),
+        Mend("advice", "Or delete the link if nothing was meant to be here."),
+    )

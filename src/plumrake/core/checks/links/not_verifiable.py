@@ -1,7 +1,7 @@
 """Where a link leads cannot be told.
 
-The address gave no answer that says whether the page is there: it wants a sign-in, is too busy, too slow, or answers with an
-error of its own.
+The address gave no answer that says whether the page is there: it wants a sign-in, is too busy, too
+slow, or answers with an error of its own.
 
 ## Who is hindered
 
@@ -50,6 +50,12 @@ def not_verifiable(page: Page) -> Iterator[Flag]:
     """Yield every link whose target gave no answer that says whether it is there."""
     for link, state in states_of(page, "unknown"):
         yield cant_tell(
-            link, "unknown", target=target_of(link), reason=state.says, facts=facts_of(link, state),
-            mends=(Mend("advice", "Open the link and see; judge it fine, or correct its address."),),
-        )  # fmt: skip
+            link,
+            "unknown",
+            target=target_of(link),
+            reason=state.says,
+            facts=facts_of(link, state),
+            mends=(
+                Mend("advice", "Open the link and see; judge it fine, or correct its address."),
+            ),
+        )

@@ -40,37 +40,14 @@ from plumrake.core.words import shortened
 
 _LONGEST = 20
 _URL = re.compile(r"(?:[a-z][a-z0-9+.-]*://|www\.)\S+", re.IGNORECASE)
-_BARE = re.compile(r"(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+([a-z]{2,24})(?::\d+)?(/\S*)?", re.IGNORECASE)
+_BARE = re.compile(
+    r"(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+([a-z]{2,24})(?::\d+)?(/\S*)?", re.IGNORECASE
+)
 _ENDINGS = frozenset(
-    [
-        "com",
-        "org",
-        "net",
-        "edu",
-        "gov",
-        "mil",
-        "int",
-        "info",
-        "biz",
-        "name",
-        "io",
-        "dev",
-        "app",
-        "eu",
-        "example",
-        "test",
-        "museum",
-        "travel",
-        "coop",
-        "online",
-        "site",
-        "shop",
-        "blog",
-        "cymru",
-        "wales",
-        "scot",
-        "london",
-    ]
+    (
+        "com org net edu gov mil int info biz name io dev app eu example test museum travel coop "
+        "online site shop blog cymru wales scot london"
+    ).split()
 )
 _ALSO_FILES = frozenset(["py", "pl", "rs", "sh", "so", "md", "js", "ts", "cc", "ps", "ai", "gz"])
 
@@ -84,7 +61,8 @@ _ALSO_FILES = frozenset(["py", "pl", "rs", "sh", "so", "md", "js", "ts", "cc", "
     messages={"address": "The link is called by its address, “{name}”."},
 )
 def raw_address(page: Page, options: Options) -> Iterator[Flag]:
-    """Yield every link whose name is a URL or a domain with path of more than ``longest`` characters."""
+    """Yield every link whose name is a URL or a domain with path of more than ``longest``
+    characters."""
     for link in page.exposed(role="link"):
         name = page.name_of(link)
         if len(name) > options["longest"] and _is_address(name):
@@ -104,4 +82,6 @@ def _is_address(name: str) -> bool:
     if match is None:
         return False
     ending, path = match.group(1).lower(), match.group(2)
-    return ending in _ENDINGS or (len(ending) == 2 and (path is not None or ending not in _ALSO_FILES))
+    return ending in _ENDINGS or (
+        len(ending) == 2 and (path is not None or ending not in _ALSO_FILES)
+    )

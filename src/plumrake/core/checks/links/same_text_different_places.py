@@ -22,21 +22,22 @@ In repeated blocks add the entry's title to the link's name (it may be hidden fr
 
 ## Right
 
-    <p><a href="/hallow">Opening times of Hallow Lock</a></p><p><a href="/tern">Opening times of Tern Basin</a></p>
+    <p><a href="/hallow">Opening times of Hallow Lock</a></p><p><a href="/tern">Opening times of
+      Tern Basin</a></p>
 
 ## Left alone
 
-Links of one name to one place, and names without letters or digits ("¶"). Where sentence, list item, table headers or heading tell two links
-apart, it is for a person to say whether that is enough.
+Links of one name to one place, and names without letters or digits ("¶"). Where sentence, list
+item, table headers or heading tell two links apart, it is for a person to say whether that is
+enough.
 """
 
 from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterator
-from itertools import islice
 
-from plumrake.core.checks.links.shared import resource_of, sentence_of, target_of
+from plumrake.core.checks.links.shared import Sentences, resource_of, target_of
 from plumrake.core.dom import Element, Text, collapse
 from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell, failed
 from plumrake.core.page import Page
@@ -45,7 +46,7 @@ from plumrake.core.semantics.headings import nodes_in_order
 from plumrake.core.semantics.table_model import TableModel
 from plumrake.core.words import has_letters_or_digits, normalised, shortened
 
-_MOST_LOOKED_AT = 200
+_MOST_LOOKED_AT = 60
 
 
 @check(
@@ -54,16 +55,27 @@ _MOST_LOOKED_AT = 200
     criteria=("2.4.4", "2.4.9"),
     needs=Needs.TREE,
     messages={
-        "alike": "{count} links are called “{name}” and lead to different places; nothing around them tells this one from another.",
-        "by-context": "{count} links are called “{name}” and lead to different places; only what stands around them tells them apart.",
+        "alike": (
+            "{count} links are called “{name}” and lead to different places; nothing around them "
+            "tells this one from another."
+        ),
+        "by-context": (
+            "{count} links are called “{name}” and lead to different places; only what stands "
+            "around them tells them apart."
+        ),
     },
-    questions={"by-context": "Do sentence, list item, table or heading make clear where this link leads?"},
+    questions={
+        "by-context": "Do sentence, list item, table or heading make clear where this link leads?"
+    },
 )
 def same_text_different_places(page: Page) -> Iterator[Flag]:
-    """Yield each of several links with the same name to different places; ``cantTell`` where context tells them apart."""
+    """Yield each of several links with the same name to different places; ``cantTell`` where
+    context tells them apart."""
     groups: dict[str, list[Element]] = defaultdict(list)
     for link in page.exposed(role="link"):
-        if (link.has("href") or link.has("xlink:href")) and has_letters_or_digits(name := page.name_of(link)):
+        if (link.has("href") or link.has("xlink:href")) and has_letters_or_digits(
+            name := page.name_of(link)
+        ):
             groups[normalised(name)].append(link)
     contexts = _Contexts(page)
     for members in groups.values():
@@ -74,31 +86,46 @@ def same_text_different_places(page: Page) -> Iterator[Flag]:
         by_context: dict[tuple[str, ...], set[str]] = defaultdict(set)
         for link in members:
             by_context[around[link.index]].add(places[link.index])
+        looked_at = members[:_MOST_LOOKED_AT]
         for link in members:
             alike = len(by_context[around[link.index]]) > 1
-            others = [other for other in islice(members, _MOST_LOOKED_AT) if places[other.index] != places[link.index]]
-            yield _flag(page, link, others, len(members), alike=alike)
+            others = [one for one in looked_at if places[one.index] != places[link.index]]
+            yield _flag(page, link, others, len(members), around[link.index][0], alike=alike)
 
 
-def _flag(page: Page, link: Element, others: list[Element], count: int, *, alike: bool) -> Flag:
+def _flag(
+    page: Page, link: Element, others: list[Element], count: int, sentence: str, *, alike: bool
+) -> Flag:
     name = page.name_of(link)
     facts = {
         "name": name,
         "target": target_of(link),
         "others": page.others(others, link),
         "other_targets": sorted({target_of(other) for other in others}),
-        "sentence": sentence_of(page, link)[:300],
+        "sentence": sentence[:300],
     }
     mends = (
         Mend("replace-text", "Say in the link where it leads."),
-        Mend("set-attribute", "Or keep the text and give the link a name that adds the target.", attribute="aria-label"),
+        Mend(
+            "set-attribute",
+            "Or keep the text and give the link a name that adds the target.",
+            attribute="aria-label",
+        ),
     )
     report = failed if alike else cant_tell
-    return report(link, "alike" if alike else "by-context", name=shortened(name), count=count, facts=facts, mends=mends)
+    return report(
+        link,
+        "alike" if alike else "by-context",
+        name=shortened(name),
+        count=count,
+        facts=facts,
+        mends=mends,
+    )
 
 
 def _before_lists(item: Element) -> str:
-    """Return the text of a list item up to the first list in it: the line that a nested list stands under."""
+    """Return the text of a list item up to the first list in it: the line that a nested list stands
+    under."""
     parts: list[str] = []
     for node in nodes_in_order(item):
         if isinstance(node, Element) and node.tag in ("ul", "ol", "dl"):
@@ -109,11 +136,13 @@ def _before_lists(item: Element) -> str:
 
 
 class _Contexts:
-    """What stands around links: sentence, list items, table cell with its headers, nearest heading before (WCAG 2.2, 2.4.4)."""
+    """What stands around links: sentence, list items, table cell with its headers, nearest heading
+    before (WCAG 2.2, 2.4.4)."""
 
     def __init__(self, page: Page) -> None:
         self._page = page
         self._tables: dict[int, TableModel] = {}
+        self._sentences = Sentences(page)
 
     def of(self, link: Element) -> tuple[str, ...]:
         page = self._page
@@ -121,7 +150,7 @@ class _Contexts:
         cell = link.closest("td", "th")
         before = page.heading_before(link)
         return (
-            sentence_of(page, link),
+            self._sentences.of(link),
             page.text_of(items[0]) if items else "",
             " | ".join(_before_lists(item) for item in items[1:]),
             self._cell(cell) if cell is not None else "",

@@ -1,7 +1,7 @@
 """A link leads to the staging site.
 
-The address was copied while the page was being made ready. Visitors cannot reach that host, or they see what is not meant for
-them yet.
+The address was copied while the page was being made ready. Visitors cannot reach that host, or they
+see what is not meant for them yet.
 
 ## Who is hindered
 
@@ -33,6 +33,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from urllib.parse import urlsplit
 
+from plumrake.core.addresses import normalised, origin
 from plumrake.core.checks.links.shared import target_of
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -47,18 +48,31 @@ from plumrake.core.registry import check
     messages={"staging": "The link to {target} leads to the staging site."},
 )
 def staging_address(page: Page) -> Iterator[Flag]:
-    """Yield every link that names a host of the staging edition."""
-    network = page.document.network
-    hosts = {urlsplit(origin).netloc.casefold() for origin in network.staging} if network is not None else set()
+    """Yield every link that names a host of the staging environment."""
+    network = page.evidence.network
+    staging = {normalised(one).rstrip("/") for one in network.staging} if network else set()
     for link in page.exposed(role="link"):
-        try:
-            parts = urlsplit(link.get("href").strip())
-        except ValueError:
+        whole = page.resolved(link.get("href")) if link.get("href").strip() else None
+        if whole is None or not _names_a_host(link.get("href")) or origin(whole) not in staging:
             continue
-        if not parts.netloc or parts.netloc.casefold() not in hosts:
-            continue
-        path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "") + (f"#{parts.fragment}" if parts.fragment else "")
+        path, host = whole.removeprefix(origin(whole)), urlsplit(whole).netloc
         yield failed(
-            link, "staging", target=target_of(link), facts={"target": target_of(link), "host": parts.netloc},
-            mends=(Mend("set-attribute", "Write the address without its host.", attribute="href", value=path),),
-        )  # fmt: skip
+            link,
+            "staging",
+            target=target_of(link),
+            facts={"target": target_of(link), "host": host},
+            mends=(
+                Mend(
+                    "set-attribute",
+                    "Write the address without its host.",
+                    attribute="href",
+                    value=path,
+                ),
+            ),
+        )
+
+
+def _names_a_host(written: str) -> bool:
+    """Tell whether an address as written names its host, so that it leads there from everywhere."""
+    text = written.strip().replace("\\", "/")
+    return text.startswith("//") or "://" in text.partition("?")[0].partition("#")[0]

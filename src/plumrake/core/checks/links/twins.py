@@ -1,4 +1,4 @@
-"""Two links beside each other lead to the same page.
+"""Picture and text are two links to one page.
 
 A picture link and a text link to one page, one after the other: every card costs two Tab stops and
 is announced twice.
@@ -54,7 +54,9 @@ from plumrake.core.semantics.headings import nodes_in_order
 def twins(page: Page) -> Iterator[Flag]:
     """Yield both of a picture link and a text link to one address with nothing between them."""
     for first, second in _adjacent(page):
-        if resource_of(page, first) != resource_of(page, second) or is_picture_only(page, first) == is_picture_only(page, second):
+        if resource_of(page, first) != resource_of(page, second) or is_picture_only(
+            page, first
+        ) == is_picture_only(page, second):
             continue
         for link, other in ((first, second), (second, first)):
             if not is_picture_only(page, link) and not page.text_of(link):
@@ -62,7 +64,10 @@ def twins(page: Page) -> Iterator[Flag]:
             message = "picture" if is_picture_only(page, link) else "text"
             facts = {"target": target_of(link), "others": [page.selector_of(other)]}
             mends = (
-                Mend("advice", "Make one link of picture and text, and leave the picture's own text empty."),
+                Mend(
+                    "advice",
+                    "Make one link of picture and text, and leave the picture's own text empty.",
+                ),
                 Mend("advice", "Or keep only the text a link."),
             )
             yield failed(link, message, target=target_of(link), facts=facts, mends=mends)
@@ -74,7 +79,11 @@ def _adjacent(page: Page) -> Iterator[tuple[Element, Element]]:
     inside: Element | None = None
     for node in nodes_in_order(page.body):
         parent = node.parent
-        if inside is not None and parent is not None and (parent is inside or inside in parent.ancestors()):
+        if (
+            inside is not None
+            and parent is not None
+            and (parent is inside or inside in parent.ancestors())
+        ):
             continue
         inside = None
         if isinstance(node, Text):
@@ -84,5 +93,15 @@ def _adjacent(page: Page) -> Iterator[tuple[Element, Element]]:
             if last is not None:
                 yield last, node
             last = inside = node
-        elif page.is_exposed(node) and node.tag in ("img", "svg", "input", "button", "select", "textarea", "video", "iframe", "hr"):
+        elif page.is_exposed(node) and node.tag in (
+            "img",
+            "svg",
+            "input",
+            "button",
+            "select",
+            "textarea",
+            "video",
+            "iframe",
+            "hr",
+        ):
             last = None

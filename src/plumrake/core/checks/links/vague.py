@@ -65,7 +65,8 @@ _ASIDE = re.compile(r"[(\[][^()\[\]]{0,60}[)\]]\s*$")
     },
 )
 def vague(page: Page, options: Options) -> Iterator[Flag]:
-    """Yield every link whose name is, surrounding words aside, one of the phrases that say nothing."""
+    """Yield every link whose name is, surrounding words aside, one of the phrases that say
+    nothing."""
     for link in page.exposed(role="link"):
         name = page.name_of(link)
         if not name or is_code(link):
@@ -79,21 +80,34 @@ def vague(page: Page, options: Options) -> Iterator[Flag]:
             "phrase" if phrase else "arrow",
             name=name,
             target=target_of(link),
-            facts={"name": name, "phrase": phrase, "language": language, "target": link.get("href"), "sentence": _sentence(link)},
+            facts={
+                "name": name,
+                "phrase": phrase,
+                "language": language,
+                "target": link.get("href"),
+                "sentence": _sentence(link),
+            },
             mends=(
                 Mend("replace-text", "Write into the link what it leads to."),
-                Mend("set-attribute", "Or keep the text and give the link a name that adds the target.", attribute="aria-label"),
+                Mend(
+                    "set-attribute",
+                    "Or keep the text and give the link a name that adds the target.",
+                    attribute="aria-label",
+                ),
             ),
         )
 
 
 def matched_phrase(name: str, language: str, words: Mapping[str, Any]) -> str | None:
-    """Return the phrase that the whole name comes down to, ``""`` for a mere arrow, None where it says something."""
+    """Return the phrase that the whole name comes down to, ``""`` for a mere arrow, None where it
+    says something."""
     if not has_letters_or_digits(name):
         return "" if _ARROWS.fullmatch(name) else None
     if _CODE.search(name):
         return None
-    known = phrases("vague_links", language) | {normalised(phrase) for phrase in words.get("vague-links", ())}
+    known = phrases("vague_links", language) | {
+        normalised(phrase) for phrase in words.get("vague-links", ())
+    }
     for candidate in (normalised(name), normalised(_ASIDE.sub("", name))):
         if candidate in known:
             return candidate
@@ -105,7 +119,8 @@ def matched_phrase(name: str, language: str, words: Mapping[str, Any]) -> str | 
 
 @cache
 def _surroundings(language: str) -> re.Pattern[str]:
-    """Return what matches the words that may stand before and after a phrase without telling more."""
+    """Return what matches the words that may stand before and after a phrase without telling
+    more."""
     around = table("vague_links")["around"]
     words = "|".join(re.escape(normalised(word)) for word in around.get(language, around["en"]))
     return re.compile(rf"(?:(?:{words}) )*(.+?)(?: (?:{words}))*")
@@ -120,4 +135,4 @@ def _without_surroundings(name: str, language: str) -> str:
 def _sentence(link: Element) -> str:
     """Return the text of the block that the link stands in, for whoever rewords it."""
     block = link.closest("p", "li", "td", "dd", "div", "section", "article", "main", "body")
-    return block.text()[:300] if block is not None else ""
+    return block.text(300) if block is not None else ""

@@ -60,14 +60,27 @@ def odd_child(page: Page) -> Iterator[Flag]:
         if belong is None or page.explicit_role(element) not in ("", "list"):
             continue
         odd = [child for child in element.elements() if _is_odd(page, child, belong)]
-        text = collapse(" ".join(child.data for child in element.children if isinstance(child, Text)))
+        text = collapse(
+            " ".join(child.data for child in element.children if isinstance(child, Text))
+        )
         facts = {"children": [page.selector_of(child) for child in odd], "text": text or None}
         if odd:
-            mend = Mend("advice", f"Put the <{odd[0].tag}> into an item, or before or after the list.")
-            yield failed(element, "element", tag=element.tag, child=odd[0].tag, facts=facts, mends=(mend,))
+            mend = Mend(
+                "advice", f"Put the <{odd[0].tag}> into an item, or before or after the list."
+            )
+            yield failed(
+                element, "element", tag=element.tag, child=odd[0].tag, facts=facts, mends=(mend,)
+            )
         elif not is_blank(text):
             mend = Mend("advice", "Put the text into an item, or before or after the list.")
-            yield failed(element, "text", tag=element.tag, text=shortened(text, 50), facts=facts, mends=(mend,))
+            yield failed(
+                element,
+                "text",
+                tag=element.tag,
+                text=shortened(text, 50),
+                facts=facts,
+                mends=(mend,),
+            )
 
 
 def _is_odd(page: Page, child: Element, belong: frozenset[str]) -> bool:

@@ -44,12 +44,19 @@ from plumrake.core.words import shortened
     weight=Weight.OBSTACLE,
     criteria=("1.3.1",),
     needs=Needs.TREE,
-    messages={"li": "The item “{text}” stands outside a list.", "description": "The <{tag}> “{text}” stands outside a description list."},
+    messages={
+        "li": "The item “{text}” stands outside a list.",
+        "description": "The <{tag}> “{text}” stands outside a description list.",
+    },
 )
 def stray_item(page: Page) -> Iterator[Flag]:
-    """Yield exposed ``li`` outside ``ul``, ``ol``, ``menu`` or a list by role, and ``dt``/``dd`` outside ``dl``."""
+    """Yield exposed ``li`` outside ``ul``, ``ol``, ``menu`` or a list by role, and ``dt``/``dd``
+    outside ``dl``."""
     for element in page.every_exposed():
-        if element.tag not in ("li", "dt", "dd") or page.explicit_role(element) not in ("", "listitem"):
+        if element.tag not in ("li", "dt", "dd") or page.explicit_role(element) not in (
+            "",
+            "listitem",
+        ):
             continue
         parent = element.parent
         if parent is not None and _is_home(page, element.tag, parent):
@@ -69,5 +76,11 @@ def stray_item(page: Page) -> Iterator[Flag]:
 
 def _is_home(page: Page, tag: str, parent: Element) -> bool:
     if tag == "li":
-        return parent.tag in ("ul", "ol", "menu") or page.role_of(parent) == "list" or parent.tag == "slot"
-    return parent.tag == "dl" or (parent.tag == "div" and parent.parent is not None and parent.parent.tag == "dl")
+        return (
+            parent.tag in ("ul", "ol", "menu")
+            or page.role_of(parent) == "list"
+            or parent.tag == "slot"
+        )
+    return parent.tag == "dl" or (
+        parent.tag == "div" and parent.parent is not None and parent.parent.tag == "dl"
+    )

@@ -61,29 +61,57 @@ _LONGEST = 5.0
     },
 )
 def moves(page: Page) -> Iterator[Flag]:
-    """Yield ``marquee`` and ``blink``, long or endless animations, films without controls and moving GIFs that are seen."""
+    """Yield ``marquee`` and ``blink``, long or endless animations, films without controls and
+    moving GIFs that are seen."""
     for element in page.elements:
         if element.tag in ("marquee", "blink") and page.is_shown(element):
             mend = Mend("rename-element", "Let the text stand still.", to="div")
-            yield failed(element, "runs", tag=element.tag, facts={"kind": element.tag}, mends=(mend,))
-        elif element.tag == "video" and element.has("autoplay") and not element.has("controls") and page.is_seen(element):
+            yield failed(
+                element, "runs", tag=element.tag, facts={"kind": element.tag}, mends=(mend,)
+            )
+        elif (
+            element.tag == "video"
+            and element.has("autoplay")
+            and not element.has("controls")
+            and page.is_seen(element)
+        ):
             mend = Mend("set-attribute", "Let people stop it.", attribute="controls", value="")
             yield cant_tell(
                 element,
                 "film",
                 facts={"kind": "video"},
-                mends=(mend, Mend("remove-attribute", "Or let them start it.", attribute="autoplay")),
+                mends=(
+                    mend,
+                    Mend("remove-attribute", "Or let them start it.", attribute="autoplay"),
+                ),
             )
         elif element.moves and page.is_seen(element):
             file = element.get("src").partition("?")[0].rpartition("/")[2]
             mend = Mend("advice", "Show a picture that stands still, or a film with controls.")
-            yield cant_tell(element, "picture", file=shortened(file, 40), facts={"kind": "gif", "file": file}, mends=(mend,))
+            yield cant_tell(
+                element,
+                "picture",
+                file=shortened(file, 40),
+                facts={"kind": "gif", "file": file},
+                mends=(mend,),
+            )
         elif (length := _animation(element)) is not None and page.is_seen(element):
             name = element.style.animation_name if element.style is not None else ""
             duration = "without end" if length == float("inf") else f"for {length:g} s"
             mend = Mend("advice", "Let it end within 5 seconds, or offer a button that stops it.")
-            facts = {"kind": "animation", "animation": name, "seconds": None if length == float("inf") else length}
-            yield cant_tell(element, "animated", animation=shortened(name, 40), duration=duration, facts=facts, mends=(mend,))
+            facts = {
+                "kind": "animation",
+                "animation": name,
+                "seconds": None if length == float("inf") else length,
+            }
+            yield cant_tell(
+                element,
+                "animated",
+                animation=shortened(name, 40),
+                duration=duration,
+                facts=facts,
+                mends=(mend,),
+            )
 
 
 def _animation(element: Element) -> float | None:
@@ -91,15 +119,21 @@ def _animation(element: Element) -> float | None:
     style = element.style
     if style is None or style.animation_name == "none":
         return None
-    names, durations, counts = (
+    names, durations, counts, states = (
         [part.strip() for part in value.split(",")]
-        for value in (style.animation_name, style.animation_duration, style.animation_iteration_count)
+        for value in (
+            style.animation_name,
+            style.animation_duration,
+            style.animation_iteration_count,
+            style.animation_play_state,
+        )
     )
     longest = 0.0
     for at, name in enumerate(names):
         count = counts[at % len(counts)]
         seconds = _seconds(durations[at % len(durations)])
-        if name != "none" and seconds > 0:
+        runs = states[at % len(states)] != "paused"
+        if name != "none" and seconds > 0 and runs:
             longest = max(longest, float("inf") if count == "infinite" else seconds * float(count))
     return longest if longest > _LONGEST else None
 

@@ -51,9 +51,12 @@ from plumrake.core.words.languages import fault_of_tag
     },
 )
 def bad_language(page: Page) -> Iterator[Flag]:
-    """Yield the page when ``html lang`` is not well-formed or its primary subtag is not registered."""
+    """Yield the page when ``html lang`` is not well-formed or its primary subtag is not
+    registered."""
     tag = page.root.get("lang")
     fault = fault_of_tag(tag) if not is_blank(tag) else None
     if fault is not None:
-        mend = Mend("set-attribute", "Write the language of the page: en, de, cy …", attribute="lang")
+        mend = Mend(
+            "set-attribute", "Write the language of the page: en, de, cy …", attribute="lang"
+        )
         yield failed(page.root, fault, tag=shortened(tag, 30), facts={"lang": tag}, mends=(mend,))

@@ -49,7 +49,17 @@ from plumrake.core.words import shortened
 def frame_untitled(page: Page) -> Iterator[Flag]:
     """Yield every exposed ``iframe`` or ``frame`` with an empty accessible name."""
     for frame in page.every_exposed():
-        if frame.tag in ("iframe", "frame") and not page.name_of(frame) and page.explicit_role(frame) != "none":
+        if (
+            frame.tag in ("iframe", "frame")
+            and not page.name_of(frame)
+            and page.explicit_role(frame) != "none"
+        ):
             source = frame.get("src") or "content of its own"
             mend = Mend("set-attribute", "Say what the frame holds.", attribute="title")
-            yield failed(frame, "none", source=shortened(source), facts={"source": frame.get("src")}, mends=(mend,))
+            yield failed(
+                frame,
+                "none",
+                source=shortened(source),
+                facts={"source": frame.get("src")},
+                mends=(mend,),
+            )

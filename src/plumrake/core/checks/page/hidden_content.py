@@ -32,13 +32,20 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.checks.page.shared import opened_or_referred
 from plumrake.core.dom import Element, collapse, is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell
 from plumrake.core.page import Page
 from plumrake.core.registry import check
-from plumrake.core.semantics.aria import REFERENCES
-from plumrake.core.semantics.tables import NOT_RENDERED
+from plumrake.core.vocabulary import NOT_RENDERED
 from plumrake.core.words import has_letters_or_digits, shortened
+
+_PASSED_OVER = NOT_RENDERED | frozenset(
+    "dialog option optgroup datalist svg object video audio canvas iframe".split()
+)
+_OPENED_BY_SCRIPTS = frozenset(
+    "dialog alertdialog tabpanel menu listbox tooltip alert status".split()
+)
 
 
 @check(
@@ -50,48 +57,35 @@ from plumrake.core.words import has_letters_or_digits, shortened
     questions={"hidden": "Is this text meant to be on the page?"},
 )
 def hidden_content(page: Page) -> Iterator[Flag]:
-    """Yield the outermost elements with text that are neither shown nor exposed, but for what can be opened or labels others."""
-    opened = _opened_or_referred(page)
+    """Yield the outermost elements with text that are neither shown nor exposed, but for what can
+    be opened or labels others."""
+    opened = opened_or_referred(page)
     stack = [page.body]
     while stack:
         element = stack.pop()
-        if element.tag in NOT_RENDERED or element.tag in (
-            "dialog",
-            "option",
-            "optgroup",
-            "datalist",
-            "svg",
-            "object",
-            "video",
-            "audio",
-            "canvas",
-            "iframe",
-        ):
+        if element.tag in _PASSED_OVER:
             continue
         if page.is_shown(element) or element.tag in ("html", "body"):
-            stack.extend(reversed([child for child in element.elements() if not _in_closed_details(element, child)]))
+            inner = [one for one in element.elements() if not _in_closed_details(element, one)]
+            stack.extend(reversed(inner))
             continue
-        if element.get("id") in opened or page.explicit_role(element) in (
-            "dialog",
-            "alertdialog",
-            "tabpanel",
-            "menu",
-            "listbox",
-            "tooltip",
-            "alert",
-            "status",
-        ):
+        if element.get("id") in opened or page.explicit_role(element) in _OPENED_BY_SCRIPTS:
             continue
         if any(page.is_shown(inner) for inner in element.descendants()):
             stack.extend(reversed(list(element.elements())))
             continue
         text = collapse(
             " ".join(
-                own.data for inner in (element, *element.descendants()) if inner.tag not in NOT_RENDERED for own in page.own_texts(inner)
+                own.data
+                for inner in (element, *element.descendants())
+                if inner.tag not in NOT_RENDERED
+                for own in page.own_texts(inner)
             )
         )
         if has_letters_or_digits(text) and not _only_labels(element, opened):
-            mend = Mend("advice", "Delete it if it is a leftover; judge it to be fine if it is meant.")
+            mend = Mend(
+                "advice", "Delete it if it is a leftover; judge it to be fine if it is meant."
+            )
             yield cant_tell(
                 element,
                 "hidden",
@@ -102,26 +96,18 @@ def hidden_content(page: Page) -> Iterator[Flag]:
             )
 
 
-def _opened_or_referred(page: Page) -> frozenset[str]:
-    """Return the ids that a control, a label or another reference on the page names."""
-    found: set[str] = set()
-    for element in page.elements:
-        for attribute, value in element.attributes.items():
-            if attribute in REFERENCES or attribute in ("popovertarget", "commandfor", "data-target", "for"):
-                found.update(token.lstrip("#") for token in value.split())
-            elif attribute == "href" and value.startswith("#") and len(value) > 1:
-                found.add(value[1:])
-    return frozenset(found)
-
-
 def _only_labels(element: Element, referred: frozenset[str]) -> bool:
     """Tell whether all text below the element is in elements that others refer to."""
     if element.tag == "label":
         return True
     inside = {element.index, *(inner.index for inner in element.descendants())}
     owners = [text.parent for text in element.texts() if not is_blank(text.data)]
-    paths = [[one for one in (owner, *owner.ancestors()) if one.index in inside] for owner in owners]
-    return all(any(one.get("id") in referred or one.tag == "label" for one in path) for path in paths)
+    paths = [
+        [one for one in (owner, *owner.ancestors()) if one.index in inside] for owner in owners
+    ]
+    return all(
+        any(one.get("id") in referred or one.tag == "label" for one in path) for path in paths
+    )
 
 
 def _in_closed_details(parent: Element, child: Element) -> bool:

@@ -55,7 +55,20 @@ from plumrake.core.registry import check
 def no_language(page: Page) -> Iterator[Flag]:
     """Yield the page when ``html`` has no ``lang`` or a blank one."""
     if is_blank(page.root.get("lang")):
-        message = "empty" if page.root.has("lang") else "xml" if not is_blank(page.root.get("xml:lang")) else "missing"
+        message = (
+            "empty"
+            if page.root.has("lang")
+            else "xml"
+            if not is_blank(page.root.get("xml:lang"))
+            else "missing"
+        )
         value = page.root.get("xml:lang") if message == "xml" else None
-        mend = Mend("set-attribute", "Write the language of the page: en, de, cy …", attribute="lang", value=value)
-        yield failed(page.root, message, facts={"lang": page.root.attributes.get("lang")}, mends=(mend,))
+        mend = Mend(
+            "set-attribute",
+            "Write the language of the page: en, de, cy …",
+            attribute="lang",
+            value=value,
+        )
+        yield failed(
+            page.root, message, facts={"lang": page.root.attributes.get("lang")}, mends=(mend,)
+        )

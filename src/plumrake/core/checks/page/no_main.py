@@ -1,4 +1,4 @@
-"""The page has no main region.
+"""The page has no main landmark.
 
 ``main`` tells where the content is. Programs offer a key that leads there.
 
@@ -42,10 +42,18 @@ from plumrake.core.registry import check
     weight=Weight.OBSTACLE,
     criteria=("1.3.1", "2.4.1"),
     needs=Needs.TREE,
-    messages={"none": "The page has no main region."},
+    messages={"none": "The page has no main landmark."},
 )
 def no_main(page: Page) -> Iterator[Flag]:
     """Yield the page when it has no exposed ``main`` landmark."""
     if not page.exposed(role="main"):
-        mend = Mend("advice", "Put the page's own content into a main element, menus and footer outside of it.")
-        yield failed(page.root, "none", facts={"landmarks": [page.role_of(one) for one in page.landmarks.all]}, mends=(mend,))
+        mend = Mend(
+            "advice",
+            "Put the page's own content into a main element, menus and footer outside of it.",
+        )
+        yield failed(
+            page.root,
+            "none",
+            facts={"landmarks": [page.role_of(one) for one in page.landmarks.all]},
+            mends=(mend,),
+        )

@@ -21,7 +21,8 @@ Print ``title`` from the page's title and the site's name.
 
 ## Right
 
-    <html lang="en"><head><title>Moorings – Harrowmere Canal Trust</title></head><body><h1>Moorings</h1></body></html>
+    <html lang="en"><head><title>Moorings – Harrowmere Canal
+      Trust</title></head><body><h1>Moorings</h1></body></html>
 
 ## Left alone
 
@@ -57,5 +58,8 @@ def no_title(page: Page) -> Iterator[Flag]:
             else "Write a title that names the page."
         )
         yield failed(
-            page.root, "none", facts={"title": "", "main_heading": headings[0] if headings else None}, mends=(Mend("advice", says),)
+            page.root,
+            "none",
+            facts={"title": "", "main_heading": headings[0] if headings else None},
+            mends=(Mend("advice", says),),
         )

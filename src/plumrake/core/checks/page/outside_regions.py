@@ -1,10 +1,10 @@
-"""Content stands outside every region.
+"""Content stands outside every landmark.
 
-Whoever goes from region to region misses what stands between them.
+Whoever goes from landmark to landmark misses what stands between them.
 
 ## Who is hindered
 
-People who move by regions and listen: they do not come by this content.
+People who move by landmarks and listen: they do not come by this content.
 
 ## What an editor does
 
@@ -12,7 +12,7 @@ Tell whoever keeps the templates.
 
 ## What a template developer does
 
-Put it into the region that it belongs to: ``header``, ``nav``, ``main``, ``aside`` or ``footer``.
+Put it into the landmark that it belongs to: ``header``, ``nav``, ``main``, ``aside`` or ``footer``.
 
 ## Wrong
 
@@ -38,7 +38,9 @@ from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.words import shortened
 
-_ON_THEIR_OWN = frozenset(["alert", "alertdialog", "dialog", "log", "status", "timer", "tooltip", "marquee"])
+_ON_THEIR_OWN = frozenset(
+    ["alert", "alertdialog", "dialog", "log", "status", "timer", "tooltip", "marquee"]
+)
 
 
 @check(
@@ -46,7 +48,7 @@ _ON_THEIR_OWN = frozenset(["alert", "alertdialog", "dialog", "log", "status", "t
     weight=Weight.FRICTION,
     criteria=("1.3.1",),
     needs=Needs.TREE,
-    messages={"outside": "“{text}” stands outside every region of the page."},
+    messages={"outside": "“{text}” stands outside every landmark of the page."},
 )
 def outside_regions(page: Page) -> Iterator[Flag]:
     """Yield the outermost elements that hold text and lie in no landmark, nor hold one."""
@@ -55,21 +57,42 @@ def outside_regions(page: Page) -> Iterator[Flag]:
     while stack:
         element = stack.pop()
         role = page.role_of(element)
-        if page.landmarks.is_one(element) or role in _ON_THEIR_OWN or is_skip_link(page, element) or not page.is_rendered(element):
+        if (
+            page.landmarks.is_one(element)
+            or role in _ON_THEIR_OWN
+            or is_skip_link(page, element)
+            or not page.is_rendered(element)
+        ):
             continue
-        own = collapse(" ".join(text.data for text in page.own_texts(element))) if page.is_exposed(element) else ""
+        own = (
+            collapse(" ".join(text.data for text in page.own_texts(element)))
+            if page.is_exposed(element)
+            else ""
+        )
         if element.index in holds and not own:
             stack.extend(reversed(list(element.elements())))
             continue
         text = own or _stray_text(page, element)
         if text:
-            mend = Mend("advice", "Put it into the region that it belongs to: header, nav, main, aside or footer.")
-            yield failed(element, "outside", text=shortened(text, 60), facts={"text": text[:200]}, mends=(mend,))
+            mend = Mend(
+                "advice",
+                "Put it into the landmark that it belongs to: header, nav, main, aside or footer.",
+            )
+            yield failed(
+                element,
+                "outside",
+                text=shortened(text, 60),
+                facts={"text": text[:200]},
+                mends=(mend,),
+            )
 
 
 def _stray_text(page: Page, element: Element) -> str:
     """Return the element's exposed text, without that of skip links and of messages by role."""
-    if not any(is_skip_link(page, inner) or page.role_of(inner) in _ON_THEIR_OWN for inner in element.descendants()):
+    if not any(
+        is_skip_link(page, inner) or page.role_of(inner) in _ON_THEIR_OWN
+        for inner in element.descendants()
+    ):
         return page.text_of(element)
     parts = [
         own.data
@@ -81,4 +104,7 @@ def _stray_text(page: Page, element: Element) -> str:
 
 
 def _aside(page: Page, element: Element) -> bool:
-    return any(is_skip_link(page, one) or page.role_of(one) in _ON_THEIR_OWN for one in (element, *element.ancestors()))
+    return any(
+        is_skip_link(page, one) or page.role_of(one) in _ON_THEIR_OWN
+        for one in (element, *element.ancestors())
+    )

@@ -52,7 +52,8 @@ from plumrake.core.words.languages import fault_of_tag
     },
 )
 def passage_language(page: Page) -> Iterator[Flag]:
-    """Yield every exposed part below ``html`` with text whose non-empty ``lang`` is no valid tag."""
+    """Yield every exposed part below ``html`` with text whose non-empty ``lang`` is no valid
+    tag."""
     for element in page.every_exposed():
         tag = element.get("lang")
         if element is page.root or is_blank(tag):
@@ -60,7 +61,14 @@ def passage_language(page: Page) -> Iterator[Flag]:
         fault = fault_of_tag(tag)
         text = (page.text_of(element) or page.name_of(element)) if fault else ""
         if fault and text:
-            mend = Mend("set-attribute", "Write the language of the passage: de, fr, cy …", attribute="lang")
+            mend = Mend(
+                "set-attribute", "Write the language of the passage: de, fr, cy …", attribute="lang"
+            )
             yield failed(
-                element, fault, tag=shortened(tag, 30), text=shortened(text, 50), facts={"lang": tag, "text": text[:200]}, mends=(mend,)
+                element,
+                fault,
+                tag=shortened(tag, 30),
+                text=shortened(text, 50),
+                facts={"lang": tag, "text": text[:200]},
+                mends=(mend,),
             )

@@ -14,16 +14,18 @@ Tell whoever keeps the templates, unless you chose a block's place yourself.
 
 ## What a template developer does
 
-Bring the source into the order that is shown. Use ``order`` and reversed directions for ornaments
-only.
+Bring the source into the order that is shown. Use ``order`` and reversed directions for decoration
+only only.
 
 ## Wrong
 
-    <div style="display: flex; flex-direction: column-reverse"><p>First in the source</p><p>First for the eye</p></div>
+    <div style="display: flex; flex-direction: column-reverse"><p>First in the source</p><p>First
+      for the eye</p></div>
 
 ## Right
 
-    <div style="display: flex; flex-direction: column"><p>First in the source</p><p>Second for the eye</p></div>
+    <div style="display: flex; flex-direction: column"><p>First in the source</p><p>Second for the
+      eye</p></div>
 
 ## Left alone
 
@@ -53,10 +55,15 @@ _SLACK = 4.0
     questions={"above": "Does the meaning change when these are read in the order of the source?"},
 )
 def reading_order(page: Page) -> Iterator[Flag]:
-    """Yield every block that stands above a sibling which precedes it in the source, both with text."""
+    """Yield every block that stands above a sibling which precedes it in the source, both with
+    text."""
     for parent in page.every_exposed():
         blocks = [child for child in parent.elements() if _is_block(page, child)]
-        if len(blocks) < 2 or all(one.box[1] <= other.box[1] + _SLACK for one, other in pairwise(blocks) if one.box and other.box):
+        if len(blocks) < 2 or all(
+            one.box[1] <= other.box[1] + _SLACK
+            for one, other in pairwise(blocks)
+            if one.box and other.box
+        ):
             continue
         for at, block in enumerate(blocks):
             below = next((before for before in blocks[:at] if _is_above(block, before)), None)
@@ -69,7 +76,14 @@ def reading_order(page: Page) -> Iterator[Flag]:
                     "other_top": below.box[1] if below.box else None,
                 }
                 mend = Mend("advice", "Bring the source into the order that is shown.")
-                yield cant_tell(block, "above", text=shortened(text, 50), other=shortened(other, 50), facts=facts, mends=(mend,))
+                yield cant_tell(
+                    block,
+                    "above",
+                    text=shortened(text, 50),
+                    other=shortened(other, 50),
+                    facts=facts,
+                    mends=(mend,),
+                )
 
 
 def _is_block(page: Page, element: Element) -> bool:
@@ -87,5 +101,9 @@ def _is_block(page: Page, element: Element) -> bool:
 def _is_above(block: Element, other: Element) -> bool:
     if block.box is None or other.box is None:
         return False
-    shared = min(block.box[0] + block.box[2], other.box[0] + other.box[2]) - max(block.box[0], other.box[0])
-    return block.box[1] + block.box[3] <= other.box[1] + _SLACK and shared > 0.25 * min(block.box[2], other.box[2])
+    shared = min(block.box[0] + block.box[2], other.box[0] + other.box[2]) - max(
+        block.box[0], other.box[0]
+    )
+    return block.box[1] + block.box[3] <= other.box[1] + _SLACK and shared > 0.25 * min(
+        block.box[2], other.box[2]
+    )

@@ -21,7 +21,8 @@ them by script.
 
 ## Right
 
-    <html lang="en"><head><meta http-equiv="refresh" content="0; url=/moorings/"></head><body></body></html>
+    <html lang="en"><head><meta http-equiv="refresh" content="0;
+      url=/moorings/"></head><body></body></html>
 
 ## Left alone
 
@@ -58,7 +59,9 @@ def refreshes(page: Page) -> Iterator[Flag]:
         if meta.tag != "meta" or meta.get("http-equiv").strip().lower() != "refresh":
             continue
         match = re.match(
-            r"\s*(\d+)(?:\.[\d.]*)?(?:\s*[;,]\s*|\s+|$)(?:url\s*=\s*)?[\"']?(.*?)[\"']?\s*$", meta.get("content"), re.IGNORECASE
+            r"\s*(\d+)(?:\.[\d.]*)?(?:\s*[;,]\s*|\s+|$)(?:url\s*=\s*)?[\"']?(.*?)[\"']?\s*$",
+            meta.get("content"),
+            re.IGNORECASE,
         )
         if match is None:
             continue
@@ -66,5 +69,12 @@ def refreshes(page: Page) -> Iterator[Flag]:
         if 1 <= seconds <= _MOST:
             mend = Mend("advice", "Redirect on the server, or take it away.")
             facts = {"seconds": seconds, "target": target or None}
-            yield failed(meta, "elsewhere" if target else "anew", seconds=seconds, target=shortened(target), facts=facts, mends=(mend,))
+            yield failed(
+                meta,
+                "elsewhere" if target else "anew",
+                seconds=seconds,
+                target=shortened(target),
+                facts=facts,
+                mends=(mend,),
+            )
         return

@@ -1,14 +1,14 @@
-"""Two regions cannot be told apart.
+"""Two landmarks cannot be told apart.
 
 Regions of one kind are announced by their names. With the same name, or none, each has to be tried.
 
 ## Who is hindered
 
-People who move by regions and listen.
+People who move by landmarks and listen.
 
 ## What an editor does
 
-If a region comes from a block that you placed, give the block a title of its own.
+If a landmark comes from a block that you placed, give the block a title of its own.
 
 ## What a template developer does
 
@@ -16,15 +16,17 @@ Give each a short name of its own by ``aria-label`` or ``aria-labelledby``.
 
 ## Wrong
 
-    <nav aria-label="Menu"><a href="/a">Locks</a></nav><nav aria-label="Menu"><a href="/b">Imprint</a></nav>
+    <nav aria-label="Menu"><a href="/a">Locks</a></nav><nav aria-label="Menu"><a
+      href="/b">Imprint</a></nav>
 
 ## Right
 
-    <nav aria-label="Main"><a href="/a">Locks</a></nav><nav aria-label="Legal"><a href="/b">Imprint</a></nav>
+    <nav aria-label="Main"><a href="/a">Locks</a></nav><nav aria-label="Legal"><a
+      href="/b">Imprint</a></nav>
 
 ## Left alone
 
-Several main regions, which are for ``page/several-main``.
+Several main landmarks, which are for ``page/several-main``.
 """
 
 from __future__ import annotations
@@ -45,8 +47,8 @@ from plumrake.core.words import normalised, shortened
     criteria=("1.3.1",),
     needs=Needs.TREE,
     messages={
-        "same-name": "{count} regions of the kind “{kind}” are called “{name}”.",
-        "no-name": "{count} regions of the kind “{kind}” have no name.",
+        "same-name": "{count} landmarks of the kind “{kind}” are called “{name}”.",
+        "no-name": "{count} landmarks of the kind “{kind}” have no name.",
     },
 )
 def regions_alike(page: Page) -> Iterator[Flag]:

@@ -21,7 +21,8 @@ Make ids of repeated blocks unique, for instance with the entry's number.
 
 ## Right
 
-    <label for="boat">Boat</label><input id="boat"><label for="place">Place</label><input id="place">
+    <label for="boat">Boat</label><input id="boat"><label for="place">Place</label><input
+      id="place">
 
 ## Left alone
 
@@ -51,7 +52,8 @@ from plumrake.core.words import shortened
     questions={"unused": "Does a script or a link from another page need this id?"},
 )
 def same_id(page: Page) -> Iterator[Flag]:
-    """Yield each element of several with one id: failed where something refers to it, else ``cantTell``."""
+    """Yield each element of several with one id: failed where something refers to it, else
+    ``cantTell``."""
     doubled = {key: members for key, members in page.document.ids.items() if len(members) > 1}
     if not doubled:
         return
@@ -60,12 +62,26 @@ def same_id(page: Page) -> Iterator[Flag]:
         by = referred.get(identifier)
         for element in members:
             facts = {"id": identifier, "referred_by": by, "others": page.others(members, element)}
-            mend = Mend("set-attribute", "Give it an id of its own, and let what refers to it follow.", attribute="id")
+            mend = Mend(
+                "set-attribute",
+                "Give it an id of its own, and let what refers to it follow.",
+                attribute="id",
+            )
             data = {"id": shortened(identifier, 40), "count": len(members), "by": by}
             if by:
-                yield failed(element, "referred", facts=facts, mends=(mend,), cause=(identifier,), **data)
+                yield failed(
+                    element, "referred", facts=facts, mends=(mend,), cause=(identifier,), **data
+                )
             else:
-                yield cant_tell(element, "unused", weight=Weight.FRICTION, facts=facts, mends=(mend,), cause=(identifier,), **data)
+                yield cant_tell(
+                    element,
+                    "unused",
+                    weight=Weight.FRICTION,
+                    facts=facts,
+                    mends=(mend,),
+                    cause=(identifier,),
+                    **data,
+                )
 
 
 def _references(page: Page) -> dict[str, str]:

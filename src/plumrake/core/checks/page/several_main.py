@@ -1,4 +1,4 @@
-"""The page has several main regions.
+"""The page has several main landmarks.
 
 The key that leads to the content leads to the first of them.
 
@@ -41,14 +41,20 @@ from plumrake.core.registry import check
     weight=Weight.OBSTACLE,
     criteria=("1.3.1",),
     needs=Needs.TREE,
-    messages={"one-of": "One of {count} main regions of this page."},
+    messages={"one-of": "One of {count} main landmarks of this page."},
 )
 def several_main(page: Page) -> Iterator[Flag]:
     """Yield each of several exposed ``main`` landmarks."""
     members = page.exposed(role="main")
     for element in members if len(members) > 1 else ():
-        mend = Mend("rename-element", "If it is a part of the content, make it a section.", to="section")
+        mend = Mend(
+            "rename-element", "If it is a part of the content, make it a section.", to="section"
+        )
         if element.tag != "main":
-            mend = Mend("remove-attribute", "If it is a part of the content, take the role away.", attribute="role")
+            mend = Mend(
+                "remove-attribute",
+                "If it is a part of the content, take the role away.",
+                attribute="role",
+            )
         facts = {"others": page.others(members, element)}
         yield failed(element, "one-of", count=len(members), facts=facts, mends=(mend,))

@@ -12,8 +12,8 @@ Tell whoever keeps the templates.
 
 ## What a template developer does
 
-Give the main content the id that the link names. Hide the link by moving it off the screen and bring
-it back on focus, never by ``display: none``.
+Give the main content the id that the link names. Hide the link by moving it off the screen and
+bring it back on focus, never by ``display: none``.
 
 ## Wrong
 
@@ -32,7 +32,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.page.shared import says_skip
+from plumrake.core.checks.page.shared import part_of_page, says_skip
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -53,34 +53,49 @@ from plumrake.core.words import shortened
     },
 )
 def skip_broken(page: Page) -> Iterator[Flag]:
-    """Yield links past the menus whose target is missing, which are hidden, or which never show on focus."""
+    """Yield links past the menus whose target is missing, which are hidden, or which never show on
+    focus."""
     main = page.landmarks.main
     for link in page.elements:
-        if link.tag != "a" or not says_skip(page, link) or (main is not None and link.index > main.index):
+        if (
+            link.tag != "a"
+            or not says_skip(page, link)
+            or (main is not None and link.index > main.index)
+        ):
             continue
         name, target = link.text() or page.name_of(link), link.get("href").strip()
-        message = _fault(page, link, target[1:])
+        part = part_of_page(page, link) or ""
+        message = _fault(page, link, part)
         if message:
             text = (
-                f"Give the main content the id “{target[1:]}”."
+                f"Give the main content the id “{part}”."
                 if message == "no-target"
                 else "Move it off the screen instead of hiding it, and bring it back on focus."
             )
             yield failed(
-                link, message, name=shortened(name), target=target, facts={"name": name, "target": target}, mends=(Mend("advice", text),)
+                link,
+                message,
+                name=shortened(name),
+                target=target,
+                facts={"name": name, "target": target},
+                mends=(Mend("advice", text),),
             )
 
 
 def _fault(page: Page, link: Element, identifier: str) -> str | None:
     if not page.is_shown(link):
         return "hidden" if not _waits_for_script(page, link) else None
-    found = page.by_id(identifier) or any(one.tag == "a" and one.get("name") == identifier for one in page.elements)
-    if not found:
+    if not page.has_part(identifier):
         return "no-target"
-    walk = page.document.walk
-    return "unseen" if walk is not None and link.index in walk.unseen and is_focusable(link) else None
+    walk = page.evidence.walk
+    return (
+        "unseen" if walk is not None and link.index in walk.unseen and is_focusable(link) else None
+    )
 
 
 def _waits_for_script(page: Page, link: Element) -> bool:
     """Tell whether the link is in something that is hidden as a whole with more than itself."""
-    return any(not page.is_rendered(ancestor) and len(list(ancestor.elements())) > 1 for ancestor in link.ancestors())
+    return any(
+        not page.is_rendered(ancestor) and len(list(ancestor.elements())) > 1
+        for ancestor in link.ancestors()
+    )

@@ -62,6 +62,10 @@ def title_shared(pages: Sequence[PageFacts]) -> Iterator[SiteFlag]:
     for title, members in groups.items():
         for number in members if len(members) > 1 else ():
             others = [pages[other].address for other in members if other != number]
-            facts = {"title": pages[number].title, "pages": len(members), "others": others[:_MOST_NAMED]}
+            facts = {
+                "title": pages[number].title,
+                "pages": len(members),
+                "others": others[:_MOST_NAMED],
+            }
             data = {"count": len(members), "title": shortened(pages[number].title)}
             yield SiteFlag(number, "shared", data, facts, mends, (title,))

@@ -18,11 +18,13 @@ Fill both from one field, unless an editor wants a shorter title.
 
 ## Wrong
 
-    <html lang="en"><head><title>Boating – Harrowmere</title></head><body><h1>What you pay for a night</h1></body></html>
+    <html lang="en"><head><title>Boating – Harrowmere</title></head><body><h1>What you pay for a
+      night</h1></body></html>
 
 ## Right
 
-    <html lang="en"><head><title>Mooring fees – Harrowmere</title></head><body><h1>Mooring fees</h1></body></html>
+    <html lang="en"><head><title>Mooring fees – Harrowmere</title></head><body><h1>Mooring
+      fees</h1></body></html>
 
 ## Left alone
 
@@ -57,15 +59,30 @@ def title_unlike_main_heading(page: Page) -> Iterator[Flag]:
         return
     facts = {"title": page.title, "headings": names}
     mend = Mend("advice", "Let the title begin with the words of the main heading.")
-    yield cant_tell(page.root, "unlike", title=shortened(page.title), heading=shortened(names[0]), facts=facts, mends=(mend,))
+    yield cant_tell(
+        page.root,
+        "unlike",
+        title=shortened(page.title),
+        heading=shortened(names[0]),
+        facts=facts,
+        mends=(mend,),
+    )
 
 
 def _meaningful(text: str, language: str) -> set[str]:
     empty = phrases("function_words", language)
-    return {word for word in normalised(text).split() if word not in empty and (len(word) > 1 or word.isdigit())}
+    return {
+        word
+        for word in normalised(text).split()
+        if word not in empty and (len(word) > 1 or word.isdigit())
+    }
 
 
 def _alike(one: str, other: str) -> bool:
     """Tell whether two words are the same or begin alike ("mooring", "moorings")."""
     short, long = sorted((one, other), key=len)
-    return short == long or (len(short) >= 4 and long.startswith(short)) or (len(short) >= 6 and short[:5] == long[:5])
+    return (
+        short == long
+        or (len(short) >= 4 and long.startswith(short))
+        or (len(short) >= 6 and short[:5] == long[:5])
+    )

@@ -20,7 +20,8 @@ Print the page's own title first, then the site's name. Never print a default.
 
 ## Right
 
-    <html lang="en"><head><title>Moorings – Harrowmere Canal Trust</title></head><body></body></html>
+    <html lang="en"><head><title>Moorings – Harrowmere Canal
+      Trust</title></head><body></body></html>
 
 ## Left alone
 
@@ -48,7 +49,8 @@ _PARTED = re.compile(r"\s+[|–—·•:»\-]\s+|\s*[|»]\s*")
     messages={"vague": "The title “{title}” does not say what the page is about."},
 )
 def vague_title(page: Page, options: Options) -> Iterator[Flag]:
-    """Yield the page when its title is one of the phrases that say nothing, or begins with a placeholder."""
+    """Yield the page when its title is one of the phrases that say nothing, or begins with a
+    placeholder."""
     title = page.title
     language = page.language_of(page.root)
     whole = re.sub(r" \d+$", "", normalised(title))
@@ -56,8 +58,16 @@ def vague_title(page: Page, options: Options) -> Iterator[Flag]:
     empty = {normalised(phrase) for phrase in table("vague_titles")["placeholders"]["all"]}
     if whole and (whole in listed("vague_titles", language, options["words"]) or first in empty):
         headings = [page.name_of(heading) for heading in page.main_headings()]
-        hint = f" The main heading says “{shortened(headings[0])}”." if headings and headings[0] else ""
+        hint = (
+            f" The main heading says “{shortened(headings[0])}”."
+            if headings and headings[0]
+            else ""
+        )
         facts = {"title": title, "main_heading": headings[0] if headings else None}
         yield failed(
-            page.root, "vague", title=title, facts=facts, mends=(Mend("advice", f"Write a title that says what the page is about.{hint}"),)
+            page.root,
+            "vague",
+            title=title,
+            facts=facts,
+            mends=(Mend("advice", f"Write a title that says what the page is about.{hint}"),),
         )

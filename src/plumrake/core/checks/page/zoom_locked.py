@@ -16,11 +16,13 @@ Print ``width=device-width, initial-scale=1`` and nothing else.
 
 ## Wrong
 
-    <html lang="en"><head><meta name="viewport" content="width=device-width, user-scalable=no"></head><body></body></html>
+    <html lang="en"><head><meta name="viewport" content="width=device-width,
+      user-scalable=no"></head><body></body></html>
 
 ## Right
 
-    <html lang="en"><head><meta name="viewport" content="width=device-width, initial-scale=1"></head><body></body></html>
+    <html lang="en"><head><meta name="viewport" content="width=device-width,
+      initial-scale=1"></head><body></body></html>
 
 ## Left alone
 
@@ -57,10 +59,20 @@ def zoom_locked(page: Page) -> Iterator[Flag]:
             continue
         values = dict(re.findall(r"([\w-]+)\s*=\s*([^\s,;]+)", meta.get("content").lower()))
         facts = {"content": meta.get("content")}
-        mend = Mend("set-attribute", "Allow to enlarge the page.", attribute="content", value="width=device-width, initial-scale=1")
-        scalable, most = values.get("user-scalable", "yes"), _number(values.get("maximum-scale", "10"))
+        mend = Mend(
+            "set-attribute",
+            "Allow to enlarge the page.",
+            attribute="content",
+            value="width=device-width, initial-scale=1",
+        )
+        scalable, most = (
+            values.get("user-scalable", "yes"),
+            _number(values.get("maximum-scale", "10")),
+        )
         if scalable == "no" or _number(scalable) == 0:
-            yield failed(meta, "forbidden", value=f"user-scalable={scalable}", facts=facts, mends=(mend,))
+            yield failed(
+                meta, "forbidden", value=f"user-scalable={scalable}", facts=facts, mends=(mend,)
+            )
         elif most is not None and 0 <= most < _LEAST:
             yield failed(meta, "capped", most=f"{most:g}", facts=facts, mends=(mend,))
 

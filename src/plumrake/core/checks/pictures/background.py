@@ -24,7 +24,8 @@ a name.
 
 ## Right
 
-    <div style="width: 400px; height: 300px; background: url(/media/map.png)" role="img" aria-label="Map of the canal"></div>
+    <div style="width: 400px; height: 300px; background: url(/media/map.png)" role="img"
+      aria-label="Map of the canal"></div>
 
 ## Left alone
 
@@ -48,18 +49,40 @@ _LARGE = 150
     weight=Weight.OBSTACLE,
     criteria=("1.1.1",),
     needs=(Needs.STYLE, Needs.LAYOUT),
-    messages={"alone": "An area of {width}×{height} px shows only the background picture {file} and has no text."},
+    messages={
+        "alone": (
+            "An area of {width}×{height} px shows only the background picture {file} and has no "
+            "text."
+        )
+    },
     questions={"alone": "Does this picture tell the reader anything? Then it needs a text."},
 )
 def background(page: Page) -> Iterator[Flag]:
-    """Yield every element of at least 150×150 px that shows a background picture and holds no text and no name."""
+    """Yield every element of at least 150×150 px that shows a background picture and holds no text
+    and no name."""
     for element in page.elements:
         style, box = element.style, element.box
-        if style is None or box is None or "url(" not in style.background_image or min(box[2], box[3]) < _LARGE:
+        if (
+            style is None
+            or box is None
+            or "url(" not in style.background_image
+            or min(box[2], box[3]) < _LARGE
+        ):
             continue
-        if element.tag in ("html", "body") or not page.is_exposed(element) or not page.is_seen(element) or not _is_all(page, element):
+        if (
+            element.tag in ("html", "body")
+            or not page.is_exposed(element)
+            or not page.is_seen(element)
+            or not _is_all(page, element)
+        ):
             continue
-        file = style.background_image.partition("url(")[2].partition(")")[0].strip("\"'").partition("?")[0].rpartition("/")[2][:60]
+        file = (
+            style.background_image.partition("url(")[2]
+            .partition(")")[0]
+            .strip("\"'")
+            .partition("?")[0]
+            .rpartition("/")[2][:60]
+        )
         yield cant_tell(
             element,
             "alone",
@@ -68,7 +91,12 @@ def background(page: Page) -> Iterator[Flag]:
             file=file,
             facts={"file": file, "width": round(box[2]), "height": round(box[3])},
             mends=(
-                Mend("set-attribute", "If it says something, make it a picture for screen readers …", attribute="role", value="img"),
+                Mend(
+                    "set-attribute",
+                    "If it says something, make it a picture for screen readers …",
+                    attribute="role",
+                    value="img",
+                ),
                 Mend("set-attribute", "… and write what it says.", attribute="aria-label"),
             ),
         )
@@ -78,6 +106,9 @@ def _is_all(page: Page, element: Element) -> bool:
     if page.text_of(element) or page.name_of(element):
         return False
     return not any(
-        page.is_exposed(inner) and (page.name_of(inner) or inner.tag in ("img", "svg", "video", "iframe", "canvas", "input"))
+        page.is_exposed(inner)
+        and (
+            page.name_of(inner) or inner.tag in ("img", "svg", "video", "iframe", "canvas", "input")
+        )
         for inner in element.descendants()
     )

@@ -12,7 +12,7 @@ middle of a sentence.
 ## What an editor does
 
 Replace the text with what the picture tells the reader at this place. If it only adorns the page,
-mark it as ornament.
+mark it as decorative.
 
 ## What a template developer does
 
@@ -70,7 +70,16 @@ def file_name_text(page: Page) -> Iterator[Flag]:
             name=name,
             facts={"name": name, "matched": matched, "file": file_of(element)},
             mends=(
-                Mend("set-attribute", "Write what the picture tells the reader here.", attribute="alt"),
-                Mend("set-attribute", "Or, if it only adorns the page, mark it as ornament.", attribute="alt", value=""),
+                Mend(
+                    "set-attribute",
+                    "Write what the picture tells the reader here.",
+                    attribute="alt",
+                ),
+                Mend(
+                    "set-attribute",
+                    "Or, if it only adorns the page, mark it as decorative.",
+                    attribute="alt",
+                    value="",
+                ),
             ),
         )

@@ -18,7 +18,9 @@ Show editors how long their text is. For diagrams offer a place for a descriptio
 
 ## Wrong
 
-    <img src="plan.png" alt="Plan of the basin. On the north bank from west to east: berths one to six for visitors, the water tap, the crane, berths seven to twelve for members, the slipway. On the south bank: the workshop.">
+    <img src="plan.png" alt="Plan of the basin. On the north bank from west to east: berths one to
+      six for visitors, the water tap, the crane, berths seven to twelve for members, the slipway.
+      On the south bank: the workshop.">
 
 ## Right
 
@@ -45,7 +47,12 @@ from plumrake.core.registry import Options, check
     criteria=("1.1.1",),
     needs=Needs.TREE,
     parameters={"longest": 150},
-    messages={"long": "The text of the picture {file} has {length} characters, {over} more than the {longest} that are heard in one go."},
+    messages={
+        "long": (
+            "The text of the picture {file} has {length} characters, {over} more than the "
+            "{longest} that are heard in one go."
+        )
+    },
 )
 def long_text(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every picture whose name is longer than ``longest`` characters."""
@@ -60,9 +67,21 @@ def long_text(page: Page, options: Options) -> Iterator[Flag]:
                 length=len(name),
                 over=len(name) - longest,
                 longest=longest,
-                facts={"name": name, "length": len(name), "longest": longest, "file": file_of(element)},
+                facts={
+                    "name": name,
+                    "length": len(name),
+                    "longest": longest,
+                    "file": file_of(element),
+                },
                 mends=(
-                    Mend("set-attribute", f"Say what the picture shows in at most {longest} characters.", attribute="alt"),
-                    Mend("advice", "Put the details into a caption or into the text beside the picture."),
+                    Mend(
+                        "set-attribute",
+                        f"Say what the picture shows in at most {longest} characters.",
+                        attribute="alt",
+                    ),
+                    Mend(
+                        "advice",
+                        "Put the details into a caption or into the text beside the picture.",
+                    ),
                 ),
             )

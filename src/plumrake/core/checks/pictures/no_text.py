@@ -2,7 +2,7 @@
 
 A picture that says something needs a text that says the same: the text alternative. Without one,
 some screen readers read the file's name aloud, others say only "image", and nobody learns what the
-picture is there for. A picture that says nothing has to be marked as ornament with ``alt=""``.
+picture is there for. A picture that says nothing has to be marked as decorative with ``alt=""``.
 
 ## Who is hindered
 
@@ -12,13 +12,13 @@ picture, and everybody who searches for what the picture shows.
 ## What an editor does
 
 Open the picture in the page and write what it tells the reader at this place, in one sentence.
-If it only adorns the page, mark it as ornament. If it is a link or a button, write where it leads
+If it only adorns the page, mark it as decorative. If it is a link or a button, write where it leads
 or what it does.
 
 ## What a template developer does
 
-Print the ``alt`` attribute always, with the text from the media library or empty for ornaments.
-An image map's ``area`` always needs its own text.
+Print the ``alt`` attribute always, with the text from the media library or empty for decorative
+pictures. An image map's ``area`` always needs its own text.
 
 ## Wrong
 
@@ -30,7 +30,7 @@ An image map's ``area`` always needs its own text.
 
 ## Left alone
 
-Pictures marked as ornament, hidden pictures, and a drawing (``svg``) that is no picture by role
+Pictures marked as decorative, hidden pictures, and a drawing (``svg``) that is no picture by role
 and stands beside text. Whether the text is true is for review by eye.
 """
 
@@ -45,7 +45,10 @@ from plumrake.core.registry import check
 
 _MESSAGES = {
     "img": "The picture {file} has no text alternative.",
-    "blank": "The text alternative of the picture {file} is blank: white space neither says anything nor marks an ornament.",
+    "blank": (
+        "The text alternative of the picture {file} is blank: white space neither says anything "
+        "nor marks it as decorative."
+    ),
     "glyphs": "The text of the picture {file} is only “{name}”, which says nothing.",
     "area": "A part of the image map leads to {target} and has no text.",
     "input": "The picture button {file} has no text.",
@@ -63,7 +66,7 @@ _MESSAGES = {
     messages=_MESSAGES,
 )
 def no_text(page: Page) -> Iterator[Flag]:
-    """Yield every exposed picture that has no name and is not marked as ornament."""
+    """Yield every exposed picture that has no name and is not marked as decorative."""
     for element in pictures(page):
         if page.name_of(element):
             continue
@@ -99,9 +102,19 @@ def _mends(tag: str) -> tuple[Mend, ...]:
     if tag != "img":
         return (
             Mend("set-attribute", "Write what it shows or does.", attribute="aria-label"),
-            Mend("set-attribute", "Or, if it only adorns the page, hide it from screen readers.", attribute="aria-hidden", value="true"),
+            Mend(
+                "set-attribute",
+                "Or, if it only adorns the page, hide it from screen readers.",
+                attribute="aria-hidden",
+                value="true",
+            ),
         )
     return (
         Mend("set-attribute", "Write what the picture tells the reader here.", attribute="alt"),
-        Mend("set-attribute", "Or, if it only adorns the page, mark it as ornament.", attribute="alt", value=""),
+        Mend(
+            "set-attribute",
+            "Or, if it only adorns the page, mark it as decorative.",
+            attribute="alt",
+            value="",
+        ),
     )

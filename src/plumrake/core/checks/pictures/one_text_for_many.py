@@ -21,7 +21,8 @@ Do not fill the text of several pictures from one field (a page title, a section
 
 ## Right
 
-    <img src="lock-open.jpg" alt="Hallow Lock, gates open"><img src="lock-shut.jpg" alt="Hallow Lock, gates shut">
+    <img src="lock-open.jpg" alt="Hallow Lock, gates open"><img src="lock-shut.jpg" alt="Hallow
+      Lock, gates shut">
 
 ## Left alone
 
@@ -50,13 +51,20 @@ from plumrake.core.words import normalised, shortened
     questions={"same": "Do these pictures show the same? If not, let each text say its own."},
 )
 def one_text_for_many(page: Page) -> Iterator[Flag]:
-    """Yield each of several pictures of different files that have the same name and do not lead to the same place."""
+    """Yield each of several pictures of different files that have the same name and do not lead to
+    the same place."""
     groups: dict[str, list[Element]] = defaultdict(list)
     for element in pictures(page):
-        if element.tag in ("img", "input", "object") and own_file(element) and (name := page.name_of(element)):
+        if (
+            element.tag in ("img", "input", "object")
+            and own_file(page, element)
+            and (name := page.name_of(element))
+        ):
             groups[normalised(name)].append(element)
     for members in groups.values():
-        if len({own_file(element) for element in members}) < 2 or _lead_to_one_place(members):
+        if len({own_file(page, element) for element in members}) < 2 or _lead_to_one_place(
+            page, members
+        ):
             continue
         files = list(dict.fromkeys(map(file_of, members)))[:20]
         for element in members:
@@ -67,9 +75,19 @@ def one_text_for_many(page: Page) -> Iterator[Flag]:
                 "others": page.others(members, element),
                 "other_files": other_files,
             }
-            yield cant_tell(element, "same", count=len(members), name=shortened(page.name_of(element)), facts=facts, mends=(WRITE,))
+            yield cant_tell(
+                element,
+                "same",
+                count=len(members),
+                name=shortened(page.name_of(element)),
+                facts=facts,
+                mends=(WRITE,),
+            )
 
 
-def _lead_to_one_place(members: list[Element]) -> bool:
+def _lead_to_one_place(page: Page, members: list[Element]) -> bool:
     links = [link_of(element) for element in members]
-    return None not in links and len({link.get("href").strip() for link in links if link is not None}) == 1
+    return (
+        None not in links
+        and len({page.resolved(link.get("href")) for link in links if link is not None}) == 1
+    )

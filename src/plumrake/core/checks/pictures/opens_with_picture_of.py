@@ -26,7 +26,8 @@ Put nothing in front of the text from the media library.
 
 ## Left alone
 
-The words further on in the text, and kinds of pictures that matter for themselves (a portrait, a map).
+The words further on in the text, and kinds of pictures that matter for themselves (a portrait, a
+map).
 """
 
 from __future__ import annotations
@@ -54,7 +55,13 @@ def opens_with_picture_of(page: Page, options: Options) -> Iterator[Flag]:
         small = normalised(name)
         openings = listed("picture_openings", page.language_of(element), options["words"])
         phrase = max(
-            (one for one in openings if small.startswith(f"{one} ") or (one.endswith("'") and small.startswith(one))), key=len, default=""
+            (
+                one
+                for one in openings
+                if small.startswith(f"{one} ") or (one.endswith("'") and small.startswith(one))
+            ),
+            key=len,
+            default="",
         )
         if not phrase:
             continue
@@ -65,7 +72,14 @@ def opens_with_picture_of(page: Page, options: Options) -> Iterator[Flag]:
             name=shortened(name),
             phrase=phrase,
             facts={"name": name, "phrase": phrase, "file": file_of(element)},
-            mends=(Mend("set-attribute", "Say at once what there is to see.", attribute="alt", value=rest),),
+            mends=(
+                Mend(
+                    "set-attribute",
+                    "Say at once what there is to see.",
+                    attribute="alt",
+                    value=rest,
+                ),
+            ),
         )
 
 

@@ -34,7 +34,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from plumrake.core.checks.pictures.shared import file_of, link_of, pictures
-from plumrake.core.dom import Element, Text, is_blank
+from plumrake.core.dom import Element, Neighbours, Text, is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
@@ -55,13 +55,22 @@ _BESIDE = frozenset(["p", "h1", "h2", "h3", "h4", "h5", "h6"])
     },
 )
 def repeats_nearby(page: Page) -> Iterator[Flag]:
-    """Yield every picture whose name equals its caption, the rest of its link, or the paragraph or heading beside it."""
+    """Yield every picture whose name equals its caption, the rest of its link, or the paragraph or
+    heading beside it."""
+    neighbours = Neighbours()
     for element in pictures(page):
         name = page.name_of(element)
         small = normalised(name)
         if not small or element.tag == "area":
             continue
-        message = next((kind for kind, text in _nearby(page, element) if normalised(text) == small), None)
+        message = next(
+            (
+                kind
+                for kind, text in _nearby(page, element, neighbours)
+                if normalised(text) == small
+            ),
+            None,
+        )
         if message:
             yield failed(
                 element,
@@ -69,27 +78,47 @@ def repeats_nearby(page: Page) -> Iterator[Flag]:
                 name=shortened(name),
                 facts={"name": name, "file": file_of(element)},
                 mends=(
-                    Mend("set-attribute", "The words beside it say all: leave its text empty.", attribute="alt", value=""),
-                    Mend("set-attribute", "Or write what the picture shows beyond them.", attribute="alt"),
+                    Mend(
+                        "set-attribute",
+                        "The words beside it say all: leave its text empty.",
+                        attribute="alt",
+                        value="",
+                    ),
+                    Mend(
+                        "set-attribute",
+                        "Or write what the picture shows beyond them.",
+                        attribute="alt",
+                    ),
                 ),
             )
 
 
-def _nearby(page: Page, element: Element) -> Iterator[tuple[str, str]]:
+def _nearby(page: Page, element: Element, neighbours: Neighbours) -> Iterator[tuple[str, str]]:
     figure = element.closest("figure")
     if figure is not None:
-        yield from (("caption", page.text_of(child)) for child in figure.elements() if child.tag == "figcaption")
+        yield from (
+            ("caption", page.text_of(child))
+            for child in figure.elements()
+            if child.tag == "figcaption"
+        )
     if (link := link_of(element)) is not None:
         yield "link", page.text_of(link)
         return
     wrapper = element
-    while wrapper.parent is not None and wrapper.parent.tag not in ("body", "main", "li", "td") and not _has_more(wrapper.parent, wrapper):
+    while (
+        wrapper.parent is not None
+        and wrapper.parent.tag not in ("body", "main", "li", "td")
+        and not _has_more(wrapper.parent, wrapper)
+    ):
         wrapper = wrapper.parent
-    siblings = list(wrapper.parent.elements()) if wrapper.parent is not None else []
-    at = siblings.index(wrapper) if wrapper in siblings else 0
-    yield from (("beside", page.text_of(one)) for one in siblings[max(0, at - 1) : at + 2] if one is not wrapper and one.tag in _BESIDE)
+    yield from (
+        ("beside", page.text_of(one)) for one in neighbours.of(wrapper) if one.tag in _BESIDE
+    )
 
 
 def _has_more(parent: Element, only: Element) -> bool:
     """Tell whether the parent holds more than this one child."""
-    return any(child is not only and not (isinstance(child, Text) and is_blank(child.data)) for child in parent.children)
+    return any(
+        child is not only and not (isinstance(child, Text) and is_blank(child.data))
+        for child in parent.children
+    )

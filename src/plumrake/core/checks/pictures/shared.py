@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from plumrake.core.dom import Element, Text, is_blank
 from plumrake.core.findings import Mend
+from plumrake.core.numbers import dimension
 from plumrake.core.page import Page
 
 _PICTURE_ROLES = frozenset(["img", "graphics-document", "graphics-symbol", "graphics-object"])
@@ -13,15 +14,21 @@ _PICTURE_TAGS = frozenset(["area", "input", "svg", "canvas", "object", "img"])
 
 
 def pictures(page: Page) -> Iterator[Element]:
-    """Yield the exposed pictures that are not marked as ornament, in document order."""
-    return (element for element in page.every_exposed() if is_picture(page, element) and not marked_as_ornament(page, element))
+    """Yield the exposed pictures that are not marked as decorative, in document order."""
+    return (
+        element
+        for element in page.every_exposed()
+        if is_picture(page, element) and not marked_as_decorative(page, element)
+    )
 
 
-def marked_as_ornament(page: Page, element: Element) -> bool:
-    """Tell whether the author marked the picture as one that says nothing: a zero-length ``alt`` or a presentational role.
+def marked_as_decorative(page: Page, element: Element) -> bool:
+    """Tell whether the author marked the picture as one that says nothing: a zero-length ``alt`` or
+    a presentational role.
 
-    The mark is looked at, not the role that comes of it: a mark that focus or a name contradicts is for
-    ``pictures/ornament-conflict``. For an ``area`` or a picture button an empty ``alt`` is no mark.
+    The mark is looked at, not the role that comes of it: a mark that focus or a name contradicts is
+    for ``pictures/decorative-conflict``. For an ``area`` or a picture button an empty ``alt`` is no
+    mark.
     """
     if page.explicit_role(element) == "none":
         return True
@@ -29,7 +36,8 @@ def marked_as_ornament(page: Page, element: Element) -> bool:
 
 
 def is_picture(page: Page, element: Element) -> bool:
-    """Tell whether the element shows something that is no text and so needs one (WCAG 2.2, 1.1.1)."""
+    """Tell whether the element shows something that is no text and so needs one (WCAG 2.2,
+    1.1.1)."""
     if element.tag not in _PICTURE_TAGS and not element.has("role"):
         return False
     explicit = page.explicit_role(element)
@@ -42,7 +50,9 @@ def is_picture(page: Page, element: Element) -> bool:
     if element.tag == "canvas":
         return explicit not in ("", "none")
     if element.tag == "object":
-        return (element.has("data") or element.has("type")) and not (explicit and explicit not in _PICTURE_ROLES)
+        return (element.has("data") or element.has("type")) and not (
+            explicit and explicit not in _PICTURE_ROLES
+        )
     if element.tag == "img":
         return explicit in ("", "none", *_PICTURE_ROLES) or page.role_of(element) == "img"
     return explicit in _PICTURE_ROLES
@@ -62,33 +72,57 @@ def _inside(text: Text, element: Element) -> bool:
 
 
 def file_of(element: Element) -> str:
-    """Return the last part of the picture's address, or ``""``; a ``data:`` address gives its media type."""
-    source = element.get("src") or element.get("data") or element.get("href") or element.get("xlink:href")
+    """Return the last part of the picture's address, or ``""``; a ``data:`` address gives its media
+    type."""
+    source = (
+        element.get("src")
+        or element.get("data")
+        or element.get("href")
+        or element.get("xlink:href")
+    )
     if source.startswith("data:"):
         return source[5:].partition(",")[0].partition(";")[0]
     return source.partition("?")[0].partition("#")[0].rstrip("/").rpartition("/")[2]
 
 
-def own_file(element: Element) -> str:
-    """Return the address that the picture's file is known by on its page, without what follows ``?`` or ``#``."""
-    source = element.get("src") or element.get("data") or element.get("href") or element.get("xlink:href")
-    return source.strip() if source.startswith("data:") else source.partition("?")[0].partition("#")[0].strip()
+def own_file(page: Page, element: Element) -> str:
+    """Return the address that the picture's file is known by, in the form in which addresses are
+    compared, without what follows ``?`` or ``#``; ``""`` for none."""
+    source = (
+        element.get("src")
+        or element.get("data")
+        or element.get("href")
+        or element.get("xlink:href")
+    ).strip()
+    if not source or source.startswith("data:"):
+        return source
+    return (page.resolved(source) or source).partition("#")[0].partition("?")[0]
 
 
 def size_of(element: Element) -> tuple[float, float] | None:
     """Return width and height in CSS px: as laid out, else by the attributes, else None."""
     if element.box is not None:
         return element.box[2], element.box[3]
-    try:
-        return float(element.get("width").removesuffix("px")), float(element.get("height").removesuffix("px"))
-    except ValueError:
-        return None
+    width, height = (dimension(element.get(name)) for name in ("width", "height"))
+    return (width, height) if width is not None and height is not None else None
 
 
 def link_of(element: Element) -> Element | None:
     """Return the link that holds the picture, or None."""
-    return next((ancestor for ancestor in element.ancestors() if ancestor.tag == "a" and ancestor.has("href")), None)
+    return next(
+        (
+            ancestor
+            for ancestor in element.ancestors()
+            if ancestor.tag == "a" and ancestor.has("href")
+        ),
+        None,
+    )
 
 
 WRITE = Mend("set-attribute", "Write what the picture tells the reader here.", attribute="alt")
-ADORNS = Mend("set-attribute", "Or, if it only adorns the page, mark it as ornament.", attribute="alt", value="")
+ADORNS = Mend(
+    "set-attribute",
+    "Or, if it only adorns the page, mark it as decorative.",
+    attribute="alt",
+    value="",
+)

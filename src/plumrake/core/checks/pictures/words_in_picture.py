@@ -19,11 +19,17 @@ Set words over pictures with HTML and CSS. Never export headings or buttons as p
 
 ## Wrong
 
-    <img src="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' width='420' height='80'%3E%3Crect width='420' height='80' fill='white'/%3E%3Ctext x='20' y='52' font-size='34' font-family='sans-serif'%3EClosed until Easter%3C/text%3E%3C/svg%3E" alt="Notice">
+    <img src="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' width='420'
+      height='80'%3E%3Crect width='420' height='80' fill='white'/%3E%3Ctext x='20' y='52'
+      font-size='34' font-family='sans-serif'%3EClosed until Easter%3C/text%3E%3C/svg%3E"
+      alt="Notice">
 
 ## Right
 
-    <img src="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' width='420' height='80'%3E%3Crect width='420' height='80' fill='white'/%3E%3Ctext x='20' y='52' font-size='34' font-family='sans-serif'%3EClosed until Easter%3C/text%3E%3C/svg%3E" alt="Notice: closed until Easter">
+    <img src="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' width='420'
+      height='80'%3E%3Crect width='420' height='80' fill='white'/%3E%3Ctext x='20' y='52'
+      font-size='34' font-family='sans-serif'%3EClosed until Easter%3C/text%3E%3C/svg%3E"
+      alt="Notice: closed until Easter">
 
 ## Left alone
 
@@ -59,14 +65,22 @@ _VOWELS = frozenset("aeiouyäöüéèêáàâíóúåæøœŵŷ")
 )
 def words_in_picture(page: Page) -> Iterator[Flag]:
     """Yield every picture with words in it that neither its name nor what stands around it says."""
-    if page.document.words is None:
+    if page.evidence.words is None:
         raise NotTested(Needs.RECOGNITION)
-    for index, read in page.document.words.items():
+    for index, read in page.evidence.words.items():
         element = page.elements[index]
         sure = [word.text for word in read if word.sure >= _SURE]
         said = _said(page, element)
-        lacking = [word.text for word in read if word.sure >= _SURE and _is_word(word.text) and not _is_said(word.text, said)]
-        alone = {word.text for word in read if word.sure >= _VERY_SURE and len(normalised(word.text)) >= _ALONE}
+        lacking = [
+            word.text
+            for word in read
+            if word.sure >= _SURE and _is_word(word.text) and not _is_said(word.text, said)
+        ]
+        alone = {
+            word.text
+            for word in read
+            if word.sure >= _VERY_SURE and len(normalised(word.text)) >= _ALONE
+        }
         if len(lacking) > 1 or (lacking and lacking[0] in alone):
             words = " ".join(sure)
             yield cant_tell(
@@ -76,13 +90,18 @@ def words_in_picture(page: Page) -> Iterator[Flag]:
                 facts={"read": words, "lacking": lacking, "name": page.name_of(element)},
                 mends=(
                     Mend("advice", "Type the words into the page and use a picture without them."),
-                    Mend("set-attribute", "Where they have to stay in the picture: say them in its text.", attribute="alt"),
+                    Mend(
+                        "set-attribute",
+                        "Where they have to stay in the picture: say them in its text.",
+                        attribute="alt",
+                    ),
                 ),
             )
 
 
 def _said(page: Page, element: Element) -> set[str]:
-    """Return the words of the picture's name and description, of the link or button around it and of its caption."""
+    """Return the words of the picture's name and description, of the link or button around it and
+    of its caption."""
     texts = [page.name_of(element), page.description_of(element)]
     for ancestor in element.ancestors():
         if page.role_of(ancestor) in ("link", "button"):

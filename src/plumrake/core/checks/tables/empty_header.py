@@ -49,13 +49,27 @@ def empty_header(page: Page) -> Iterator[Flag]:
     """Yield every exposed header cell with an empty name that is not the top left corner."""
     for model in native_tables(page):
         for cell in model.headers:
-            if page.is_exposed(cell) and not model.is_corner(cell) and not page.name_of(cell) and not _has_control(cell):
+            if (
+                page.is_exposed(cell)
+                and not model.is_corner(cell)
+                and not page.name_of(cell)
+                and not _has_control(cell)
+            ):
                 x, y, _, _ = model.places[cell.index]
                 mends = (
                     Mend("replace-text", "Write what the column or row holds."),
-                    Mend("rename-element", "Or, if it heads nothing, make it a plain cell.", to="td"),
+                    Mend(
+                        "rename-element", "Or, if it heads nothing, make it a plain cell.", to="td"
+                    ),
                 )
-                yield failed(cell, "empty", column=x + 1, row=y + 1, facts={"column": x + 1, "row": y + 1}, mends=mends)
+                yield failed(
+                    cell,
+                    "empty",
+                    column=x + 1,
+                    row=y + 1,
+                    facts={"column": x + 1, "row": y + 1},
+                    mends=mends,
+                )
 
 
 def _has_control(cell: Element) -> bool:

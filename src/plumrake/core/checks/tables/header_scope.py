@@ -21,7 +21,8 @@ Print ``scope="col"``, ``"row"``, ``"colgroup"`` or ``"rowgroup"`` for each ``th
 
 ## Right
 
-    <table><tr><td></td><th scope="col">Summer</th></tr><tr><th scope="row">Hallow</th><td>8 to 19</td></tr></table>
+    <table><tr><td></td><th scope="col">Summer</th></tr><tr><th scope="row">Hallow</th><td>8 to
+      19</td></tr></table>
 
 ## Left alone
 
@@ -50,41 +51,78 @@ _SCOPES = frozenset(["col", "row", "colgroup", "rowgroup"])
     criteria=("1.3.1",),
     needs=Needs.TREE,
     messages={
-        "both": "The table “{first} …” has headers above and at the side, and {count} of them do not say which way they head.",
-        "spanning": "The table “{first} …” has headers over several cells, and {count} of them do not say which way they head.",
+        "both": (
+            "The table “{first} …” has headers above and at the side, and {count} of them do not "
+            "say which way they head."
+        ),
+        "spanning": (
+            "The table “{first} …” has headers over several cells, and {count} of them do not "
+            "say which way they head."
+        ),
     },
 )
 def header_scope(page: Page) -> Iterator[Flag]:
-    """Yield every table with headers on both axes or spanning headers where ``scope`` and ``headers`` are missing."""
+    """Yield every table with headers on both axes or spanning headers where ``scope`` and
+    ``headers`` are missing."""
     for model in native_tables(page):
         if any(cell.get("headers").strip() for cell in model.cells):
             continue
         headers = [cell for cell in model.headers if not _is_idle(model, cell)]
         unsaid = [cell for cell in headers if not _says(cell)]
-        spanning = [cell for cell in unsaid if span(cell, "colspan") > 1 or span(cell, "rowspan") != 1]
-        message = "both" if unsaid and _on_both_axes(model, headers) else "spanning" if spanning else None
+        spanning = [
+            cell for cell in unsaid if span(cell, "colspan") > 1 or span(cell, "rowspan") != 1
+        ]
+        message = (
+            "both" if unsaid and _on_both_axes(model, headers) else "spanning" if spanning else None
+        )
         if message:
             which = unsaid if message == "both" else spanning
             mends = tuple(
-                Mend("advice", f"Say for “{shortened(page.text_of(cell), 40)}” whether it heads its column or its row (scope).")
+                Mend(
+                    "advice",
+                    (
+                        f"Say for “{shortened(page.text_of(cell), 40)}” whether it heads its "
+                        "column or its row (scope)."
+                    ),
+                )
                 for cell in which[:5]
             )
             facts = {"headers": [page.selector_of(cell) for cell in which]}
-            yield failed(model.table, message, first=first_words(model), count=len(which), facts=facts, mends=mends)
+            yield failed(
+                model.table,
+                message,
+                first=first_words(model),
+                count=len(which),
+                facts=facts,
+                mends=mends,
+            )
 
 
 def _says(cell: Element) -> bool:
-    return cell.get("scope").strip().lower() in _SCOPES or cell.get("role").strip().lower() in ("columnheader", "rowheader")
+    return cell.get("scope").strip().lower() in _SCOPES or cell.get("role").strip().lower() in (
+        "columnheader",
+        "rowheader",
+    )
 
 
 def _is_idle(model: TableModel, cell: Element) -> bool:
-    """Tell whether the header heads nothing in particular: an empty corner, or a title over the whole width."""
+    """Tell whether the header heads nothing in particular: an empty corner, or a title over the
+    whole width."""
     if model.is_corner(cell) and not cell.text():
         return True
-    return span(cell, "colspan") >= model.width > 1 and len(model.rows[model.places[cell.index][1]]) == 1
+    return (
+        span(cell, "colspan") >= model.width > 1
+        and len(model.rows[model.places[cell.index][1]]) == 1
+    )
 
 
 def _on_both_axes(model: TableModel, headers: list[Element]) -> bool:
-    above = any(model.is_in_header_row(cell) or cell.get("scope").lower().startswith("col") for cell in headers)
-    aside = any(not model.is_in_header_row(cell) or cell.get("scope").lower().startswith("row") for cell in headers)
+    above = any(
+        model.is_in_header_row(cell) or cell.get("scope").lower().startswith("col")
+        for cell in headers
+    )
+    aside = any(
+        not model.is_in_header_row(cell) or cell.get("scope").lower().startswith("row")
+        for cell in headers
+    )
     return above and aside

@@ -18,11 +18,13 @@ Place things by style sheet. Where the table has to stay, mark it ``role="presen
 
 ## Wrong
 
-    <table><tr><td><p>Our locks are open.</p></td><td><img src="lock.jpg" alt="A lock"></td></tr></table>
+    <table><tr><td><p>Our locks are open.</p></td><td><img src="lock.jpg" alt="A
+      lock"></td></tr></table>
 
 ## Right
 
-    <table role="presentation"><tr><td><p>Our locks are open.</p></td><td><img src="lock.jpg" alt="A lock"></td></tr></table>
+    <table role="presentation"><tr><td><p>Our locks are open.</p></td><td><img src="lock.jpg" alt="A
+      lock"></td></tr></table>
 
 ## Left alone
 
@@ -62,7 +64,12 @@ def layout_suspect(page: Page) -> Iterator[Flag]:
         if why is not None and (model.cells or why == "nested"):
             facts = {"rows": len(model.rows), "columns": model.width, "why": why}
             mends = (
-                Mend("set-attribute", "If it only places things, say so.", attribute="role", value="presentation"),
+                Mend(
+                    "set-attribute",
+                    "If it only places things, say so.",
+                    attribute="role",
+                    value="presentation",
+                ),
                 Mend("advice", "If it holds data, give it header cells and a caption."),
             )
             yield cant_tell(model.table, why, first=first_words(model), facts=facts, mends=mends)

@@ -22,7 +22,8 @@ summary.
 
 ## Right
 
-    <table><caption>Locks</caption><tr><th scope="col">Lock</th></tr><tr><td>Hallow</td></tr></table>
+    <table><caption>Locks</caption><tr><th
+      scope="col">Lock</th></tr><tr><td>Hallow</td></tr></table>
 
 ## Left alone
 
@@ -64,6 +65,14 @@ def layout_with_data_parts(page: Page) -> Iterator[Flag]:
         if parts:
             mends = (
                 Mend("remove-attribute", "If it holds data, take the role away.", attribute="role"),
-                Mend("advice", "If it only places things, make its header cells plain cells and take caption and summary away."),
+                Mend(
+                    "advice",
+                    (
+                        "If it only places things, make its header cells plain cells and take "
+                        "caption and summary away."
+                    ),
+                ),
             )
-            yield failed(element, "parts", parts=" and ".join(parts), facts={"parts": parts}, mends=mends)
+            yield failed(
+                element, "parts", parts=" and ".join(parts), facts={"parts": parts}, mends=mends
+            )

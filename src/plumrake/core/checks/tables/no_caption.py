@@ -4,8 +4,8 @@ The caption says what the table is about before its cells are read.
 
 ## Who is hindered
 
-People who listen to the page and jump from table to table: they have to listen into each to find the
-right one.
+People who listen to the page and jump from table to table: they have to listen into each to find
+the right one.
 
 ## What an editor does
 
@@ -21,7 +21,8 @@ Print ``caption`` as the table's first child; a heading above may name it by ``a
 
 ## Right
 
-    <table><caption>Locks with a keeper</caption><tr><th scope="col">Lock</th></tr><tr><td>Hallow</td></tr></table>
+    <table><caption>Locks with a keeper</caption><tr><th
+      scope="col">Lock</th></tr><tr><td>Hallow</td></tr></table>
 
 ## Left alone
 
@@ -51,7 +52,11 @@ from plumrake.core.words import shortened
 def no_caption(page: Page) -> Iterator[Flag]:
     """Yield every data table without ``caption`` or name."""
     for model in data_tables(page):
-        if model.cells and not page.name_of(model.table) and not _in_captioned_figure(page, model.table):
+        if (
+            model.cells
+            and not page.name_of(model.table)
+            and not _in_captioned_figure(page, model.table)
+        ):
             heading = page.heading_before(model.table)
             words = page.name_of(heading) if heading is not None else ""
             says = (
@@ -59,10 +64,22 @@ def no_caption(page: Page) -> Iterator[Flag]:
                 if words
                 else "Write a caption that says what the table is about."
             )
-            facts = {"rows": len(model.rows), "columns": model.width, "heading_above": words or None}
-            yield failed(model.table, "none", first=first_words(model), facts=facts, mends=(Mend("advice", says),))
+            facts = {
+                "rows": len(model.rows),
+                "columns": model.width,
+                "heading_above": words or None,
+            }
+            yield failed(
+                model.table,
+                "none",
+                first=first_words(model),
+                facts=facts,
+                mends=(Mend("advice", says),),
+            )
 
 
 def _in_captioned_figure(page: Page, table: Element) -> bool:
     figure = table.closest("figure")
-    return figure is not None and any(child.tag == "figcaption" and page.text_of(child) for child in figure.elements())
+    return figure is not None and any(
+        child.tag == "figcaption" and page.text_of(child) for child in figure.elements()
+    )

@@ -20,7 +20,8 @@ Print ``th`` with ``scope`` for the cells that name columns or rows.
 
 ## Right
 
-    <table><tr><th scope="col">Lock</th><th scope="col">Opens</th></tr><tr><th scope="row">Hallow</th><td>8</td></tr></table>
+    <table><tr><th scope="col">Lock</th><th scope="col">Opens</th></tr><tr><th
+      scope="row">Hallow</th><td>8</td></tr></table>
 
 ## Left alone
 
@@ -48,9 +49,28 @@ def no_headers(page: Page) -> Iterator[Flag]:
     """Yield every data table without ``th``, header roles or ``headers``."""
     for model in data_tables(page):
         if model.cells and not has_headers(model):
-            facts = {"rows": len(model.rows), "columns": model.width, "first_row": [cell.text() for cell in model.rows[0]][:12]}
+            facts = {
+                "rows": len(model.rows),
+                "columns": model.width,
+                "first_row": [cell.text() for cell in model.rows[0]][:12],
+            }
             mends = (
-                Mend("advice", 'Make the cells of the first row header cells (th with scope="col").'),
-                Mend("advice", 'Where the first column names the rows, make its cells header cells too (scope="row").'),
+                Mend(
+                    "advice", 'Make the cells of the first row header cells (th with scope="col").'
+                ),
+                Mend(
+                    "advice",
+                    (
+                        "Where the first column names the rows, make its cells header cells too "
+                        '(scope="row").'
+                    ),
+                ),
             )
-            yield failed(model.table, "none", first=first_words(model), rows=len(model.rows), facts=facts, mends=mends)
+            yield failed(
+                model.table,
+                "none",
+                first=first_words(model),
+                rows=len(model.rows),
+                facts=facts,
+                mends=mends,
+            )

@@ -6,14 +6,15 @@ from collections.abc import Iterator
 
 from plumrake.core.page import Page
 from plumrake.core.semantics.table_model import TableModel
-from plumrake.core.semantics.tables import BLOCK_TAGS
+from plumrake.core.vocabulary import BLOCK_TAGS
 
 _TABLES = ("table", "grid", "treegrid")
 _IN_CELLS = BLOCK_TAGS | {"img", "form", "input", "button"}
 
 
 def data_tables(page: Page) -> Iterator[TableModel]:
-    """Yield the exposed tables that are not marked as presentational and do not seem to place things."""
+    """Yield the exposed tables that are not marked as presentational and do not seem to place
+    things."""
     for model in native_tables(page):
         if why_layout(page, model) is None:
             yield model
@@ -32,7 +33,8 @@ def has_headers(model: TableModel) -> bool:
 
 
 def why_layout(page: Page, model: TableModel) -> str | None:
-    """Return why a table without headers seems to place things: ``nested``, ``one-cell``, ``one-row``; else None."""
+    """Return why a table without headers seems to place things: ``nested``, ``one-cell``,
+    ``one-row``; else None."""
     table = model.table
     if (
         has_headers(model)
@@ -41,11 +43,16 @@ def why_layout(page: Page, model: TableModel) -> str | None:
         or page.name_of(table)
     ):
         return None
-    if any(inner.tag == "table" for inner in table.descendants()) or table.closest("td", "th") is not None:
+    if (
+        any(inner.tag == "table" for inner in table.descendants())
+        or table.closest("td", "th") is not None
+    ):
         return "nested"
     if len(model.cells) <= 1:
         return "one-cell"
-    if len(model.rows) == 1 and any(inner.tag in _IN_CELLS for cell in model.cells for inner in cell.elements()):
+    if len(model.rows) == 1 and any(
+        inner.tag in _IN_CELLS for cell in model.cells for inner in cell.elements()
+    ):
         return "one-row"
     return None
 

@@ -1,7 +1,7 @@
 """Too much is emphasised.
 
-Emphasis works by contrast with what is not emphasised. Whole paragraphs in bold, italics or capitals
-emphasise nothing and are hard to read.
+Emphasis works by contrast with what is not emphasised. Whole paragraphs in bold, italics or
+capitals emphasise nothing and are hard to read.
 
 ## Who is hindered
 
@@ -18,11 +18,13 @@ Do not set running text in capitals or italics by style sheet.
 
 ## Wrong
 
-    <p><b>The lock is closed in frost, since ice over a finger thick can break the gates when they are moved.</b></p>
+    <p><b>The lock is closed in frost, since ice over a finger thick can break the gates when they
+      are moved.</b></p>
 
 ## Right
 
-    <p>The lock is <b>closed in frost</b>, since ice over a finger thick can break the gates when they are moved.</p>
+    <p>The lock is <b>closed in frost</b>, since ice over a finger thick can break the gates when
+      they are moved.</p>
 
 ## Left alone
 
@@ -42,8 +44,10 @@ from plumrake.core.words import shortened
 _LEAST = 60
 _LEAST_CAPITALS = 30
 _BOLD = 600.0
-_BLOCKS = frozenset(["p", "li", "dd", "td", "div", "blockquote", "center", "section", "article", "figcaption"])
-_APART = frozenset(["h1", "h2", "h3", "h4", "h5", "h6", "th", "nav", "button", "a", "label", "legend", "pre", "code", "summary"])
+_BLOCKS = frozenset(
+    ["p", "li", "dd", "td", "div", "blockquote", "center", "section", "article", "figcaption"]
+)
+_APART = frozenset("h1 h2 h3 h4 h5 h6 th nav button a label legend pre code summary".split())
 _ITALIC_BY_CUSTOM = frozenset(["blockquote", "q", "cite", "figcaption", "address", "em", "i"])
 
 
@@ -66,7 +70,8 @@ _ITALIC_BY_CUSTOM = frozenset(["blockquote", "q", "cite", "figcaption", "address
     },
 )
 def emphasis_overdone(page: Page) -> Iterator[Flag]:
-    """Yield paragraphs that are wholly bold, italic or in capitals, and links with bold type inside."""
+    """Yield paragraphs that are wholly bold, italic or in capitals, and links with bold type
+    inside."""
     for element in page.every_exposed():
         if element.style is None or not page.is_seen(element):
             continue
@@ -76,23 +81,38 @@ def emphasis_overdone(page: Page) -> Iterator[Flag]:
             message = _paragraph(page, element) if element.tag in _BLOCKS else None
         if message:
             text = page.text_of(element)
-            mend = Mend("advice", "Take the emphasis away, and keep it for a few words where it matters.")
-            yield cant_tell(element, message, text=shortened(text, 60), facts={"text": text[:200]}, mends=(mend,))
+            mend = Mend(
+                "advice", "Take the emphasis away, and keep it for a few words where it matters."
+            )
+            yield cant_tell(
+                element,
+                message,
+                text=shortened(text, 60),
+                facts={"text": text[:200]},
+                mends=(mend,),
+            )
 
 
 def _owners(page: Page, element: Element) -> list[Element]:
     return [
         text.parent
         for text in element.texts()
-        if not is_blank(text.data) and page.is_exposed(text.parent) and text.parent.style is not None
+        if not is_blank(text.data)
+        and page.is_exposed(text.parent)
+        and text.parent.style is not None
     ]
 
 
 def _paragraph(page: Page, element: Element) -> str | None:
-    if any(inner.tag in _BLOCKS or inner.tag in ("ul", "ol", "table", *_APART) for inner in element.descendants() if inner.tag != "a"):
+    if any(
+        inner.tag in _BLOCKS or inner.tag in ("ul", "ol", "table", *_APART)
+        for inner in element.descendants()
+        if inner.tag != "a"
+    ):
         return None
     if element.closest(*_APART) is not None or any(
-        page.role_of(one) in ("heading", "button", "link", "banner", "contentinfo") for one in element.ancestors()
+        page.role_of(one) in ("heading", "button", "link", "banner", "contentinfo")
+        for one in element.ancestors()
     ):
         return None
     owners = _owners(page, element)
@@ -105,25 +125,41 @@ def _paragraph(page: Page, element: Element) -> str | None:
         return None
     if all(float(owner.style.font_weight) >= _BOLD for owner in owners if owner.style is not None):
         return "bold"
-    italic = all(owner.style.font_style.startswith(("italic", "oblique")) for owner in owners if owner.style is not None)
-    quoted = element.tag in ("blockquote", "figcaption") or element.closest("blockquote", "figure", "address") is not None
+    italic = all(
+        owner.style.font_style.startswith(("italic", "oblique"))
+        for owner in owners
+        if owner.style is not None
+    )
+    quoted = (
+        element.tag in ("blockquote", "figcaption")
+        or element.closest("blockquote", "figure", "address") is not None
+    )
     return "italic" if italic and not quoted else None
 
 
 def _in_capitals(text: str, owners: list[Element]) -> bool:
-    if all(owner.style.text_transform == "uppercase" for owner in owners if owner.style is not None):
+    if all(
+        owner.style.text_transform == "uppercase" for owner in owners if owner.style is not None
+    ):
         return True
     letters = [letter for letter in text if letter.isalpha() and letter.lower() != letter.upper()]
     return len(letters) >= _LEAST_CAPITALS * 0.7 and all(letter.isupper() for letter in letters)
 
 
 def _has_bolder_part(link: Element) -> bool:
-    """Tell whether a part of the link's text is bolder than the rest, or all of it stands in ``b`` or ``strong``."""
-    texts = [text for text in link.texts() if not is_blank(text.data) and text.parent.style is not None]
-    weights = [float(text.parent.style.font_weight) for text in texts if text.parent.style is not None]
+    """Tell whether a part of the link's text is bolder than the rest, or all of it stands in ``b``
+    or ``strong``."""
+    texts = [
+        text for text in link.texts() if not is_blank(text.data) and text.parent.style is not None
+    ]
+    weights = [
+        float(text.parent.style.font_weight) for text in texts if text.parent.style is not None
+    ]
     if weights and min(weights) + 200 <= max(weights) and max(weights) >= _BOLD:
         return True
-    return bool(texts) and all(text.parent is not link and _in_bold_tag(text.parent, link) for text in texts)
+    return bool(texts) and all(
+        text.parent is not link and _in_bold_tag(text.parent, link) for text in texts
+    )
 
 
 def _in_bold_tag(element: Element, link: Element) -> bool:

@@ -1,15 +1,18 @@
 """A word is in no dictionary.
 
-A misspelt word is stumbled over, read out wrong, and not found by search. Words of the site's own, such as names of places and boats, are
-put into the site's list of words once and are right from then on.
+A misspelt word is stumbled over, read out wrong, and not found by search. Words of the site's own,
+such as names of places and boats, are put into the site's list of words once and are right from
+then on.
 
 ## Who is hindered
 
-People who find reading hard, people who read in a language that is not their first, and people who listen: speech says what is written.
+People who find reading hard, people who read in a language that is not their first, and people who
+listen: speech says what is written.
 
 ## What an editor does
 
-Correct the word. If it is right, add it to the site's words; if it is of another language, mark that with ``lang``.
+Correct the word. If it is right, add it to the site's words; if it is of another language, mark
+that with ``lang``.
 
 ## What a template developer does
 
@@ -25,8 +28,8 @@ Nothing, unless the word stands in the template.
 
 ## Left alone
 
-Names, short forms in capitals, addresses, code, numbers with their units, passages in another language, and languages without a
-dictionary on the machine.
+Names, short forms in capitals, addresses, code, numbers with their units, passages in another
+language, and languages without a dictionary on the machine.
 """
 
 from __future__ import annotations
@@ -38,13 +41,16 @@ from plumrake.core.evidence import Spelled
 from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, cant_tell
 from plumrake.core.page import Page
 from plumrake.core.registry import check
+from plumrake.core.words.languages import name_of_language
 from plumrake.core.written import Written, foreign_passages
 
-_LANGUAGES = {
-    "en": "English", "de": "German", "fr": "French", "es": "Spanish", "it": "Italian", "nl": "Dutch", "pl": "Polish", "sv": "Swedish",
-    "cy": "Welsh", "pt": "Portuguese", "da": "Danish",
-}  # fmt: skip
-_SOURCES = {"text": "the text", "title": "the page’s title", "alt": "a text alternative", "label": "a label", "value": "a button"}
+_SOURCES = {
+    "text": "the text",
+    "title": "the page’s title",
+    "alt": "a text alternative",
+    "label": "a label",
+    "value": "a button",
+}
 _ADVICE = Mend("advice", "Correct the word, or add it to the site’s words.")
 
 
@@ -55,37 +61,62 @@ _ADVICE = Mend("advice", "Correct the word, or add it to the site’s words.")
     needs=(Needs.TREE, Needs.DICTIONARY),
     messages={
         "once": "“{word}” is in no {language} dictionary; it stands in {where}.",
-        "often": "“{word}” is in no {language} dictionary; it stands on this page {count} times, first in {where}.",
+        "often": (
+            "“{word}” is in no {language} dictionary; it stands on this page {count} times, "
+            "first in {where}."
+        ),
     },
     questions={"once": "Is the word spelt right?", "often": "Is the word spelt right?"},
 )
 def spelling(page: Page, options: Mapping[str, Any]) -> Iterator[Flag]:
     """Yield each word that is in no dictionary, where it stands first."""
-    spelled = page.document.spelled
-    if spelled is None or (page.language and page.language.lower().replace("_", "-") not in spelled.languages):
+    spelled = page.evidence.spelled
+    if spelled is None or (
+        page.language and page.language.lower().replace("_", "-") not in spelled.languages
+    ):
         raise NotTested(Needs.DICTIONARY)
     own = {word.casefold() for word in options["words"].get("own-words", ())}
-    for places in _misspelt(page.written, spelled, own).values():
+    foreign = {one.passage for one, _ in page.foreign}
+    for places in _misspelt(page.written, spelled, own, foreign).values():
         first, count = places[0], len(places)
-        language = _LANGUAGES.get(first.language.partition("-")[0], first.language)
+        language = name_of_language(first.language)
         where = _SOURCES.get(first.source, f"the {first.source} attribute")
         yield cant_tell(
-            first.element, "once" if count == 1 else "often", word=first.word, language=language, where=where, count=count,
-            facts={"word": first.word, "count": count, "language": first.language, "in": sorted({one.source for one in places})},
-            cause=("word", first.language.partition("-")[0], first.word.casefold()), anywhere=True, mends=(_ADVICE,),
-        )  # fmt: skip
+            first.element,
+            "once" if count == 1 else "often",
+            word=first.word,
+            language=language,
+            where=where,
+            count=count,
+            facts={
+                "word": first.word,
+                "count": count,
+                "language": first.language,
+                "in": sorted({one.source for one in places}),
+            },
+            cause=("word", first.language.partition("-")[0], first.word.casefold()),
+            anywhere=True,
+            mends=(_ADVICE,),
+        )
 
 
-def _misspelt(words: list[Written], spelled: Spelled, own: set[str]) -> dict[tuple[str, str], list[Written]]:
-    """Return the places of each doubtful word of a page by its language and its small letters."""
+def _misspelt(
+    words: list[Written], spelled: Spelled, own: set[str], told: set[int]
+) -> dict[tuple[str, str], list[Written]]:
+    """Return the places of each doubtful word of a page by its language and its small letters,
+    but for those in passages that were ``told`` to be of another language."""
 
     def is_unknown(one: Written) -> bool:
         return (one.language, one.word) in spelled.unknown and not _is_own(one.word, own)
 
-    foreign = foreign_passages(words, is_unknown, lambda one: (one.language, one.word) in spelled.english)
+    foreign = told | foreign_passages(
+        words, is_unknown, lambda one: (one.language, one.word) in spelled.english
+    )
     found: dict[tuple[str, str], list[Written]] = {}
     for one in words:
-        doubtful = is_unknown(one) and (not one.is_capital or (one.language, one.word) in spelled.near)
+        doubtful = is_unknown(one) and (
+            not one.is_capital or (one.language, one.word) in spelled.near
+        )
         if doubtful and one.passage not in foreign:
             found.setdefault((one.language, one.word.casefold()), []).append(one)
     return found
@@ -93,4 +124,6 @@ def _misspelt(words: list[Written], spelled: Spelled, own: set[str]) -> dict[tup
 
 def _is_own(word: str, own: set[str]) -> bool:
     small = word.casefold()
-    return bool({small, small.removesuffix("'s"), small.removesuffix("'")} & own) or ("-" in small and all(part in own for part in small.split("-")))
+    return bool({small, small.removesuffix("'s"), small.removesuffix("'")} & own) or (
+        "-" in small and all(part in own for part in small.split("-"))
+    )

@@ -1,10 +1,11 @@
-"""Text is very small.
+"""Text too small to read without zoom.
 
-Text under 9 px can be read by few, and many do not know how to enlarge a page.
+A visitor who meets text of under 9 px has to stop and enlarge the page to read it, or gives the
+text up. On a telephone, enlarging one line means moving the page sideways to follow it.
 
 ## Who is hindered
 
-People with low vision, and most people over forty.
+People with low vision, most people over forty, and anybody who reads on a small or distant screen.
 
 ## What an editor does
 
@@ -44,11 +45,12 @@ from plumrake.core.words import shortened
     criteria=(),
     needs=(Needs.STYLE, Needs.LAYOUT),
     parameters={"least": 9},
-    messages={"tiny": "“{text}” is {size} px high; from {least} px on it can be read."},
+    messages={"tiny": "“{text}” has letters of {size} px; text should have at least {least} px."},
     questions={"tiny": "Does anybody need to read this?"},
 )
 def tiny(page: Page, options: Options) -> Iterator[Flag]:
-    """Yield every element whose own visible text is smaller than ``least`` CSS px; children that inherit are not repeated."""
+    """Yield every element whose own visible text is smaller than ``least`` CSS px; children that
+    inherit are not repeated."""
     reported: set[int] = set()
     for run, _ in page.text_runs:
         owner = run.owner
@@ -62,8 +64,17 @@ def tiny(page: Page, options: Options) -> Iterator[Flag]:
         if any(ancestor.index in reported for ancestor in owner.ancestors()):
             continue
         reported.add(owner.index)
-        facts = {"text": collapse(run.text)[:200], "font_size": run.font_size, "least": options["least"]}
-        mend = Mend("set-style", "Make it at least 12 px, better 14 px.", property="font-size", value="0.875rem")
+        facts = {
+            "text": collapse(run.text)[:200],
+            "font_size": run.font_size,
+            "least": options["least"],
+        }
+        mend = Mend(
+            "set-style",
+            "Make it at least 12 px, better 14 px.",
+            property="font-size",
+            value="0.875rem",
+        )
         yield cant_tell(
             owner,
             "tiny",

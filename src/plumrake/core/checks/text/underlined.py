@@ -1,10 +1,12 @@
-"""Text is underlined and is no link.
+"""Underline where there is no link.
 
-An underline says "link". People click it, and take real links for ornament.
+On the web, visitors take underlined words for a link. They click, nothing happens, and they wonder
+whether the page is broken. Afterwards they trust real links less.
 
 ## Who is hindered
 
-People who scan the page for links, and people for whom every vain click is an effort.
+People who look over the page for links, and people for whom each click that does nothing is an
+effort: those who use a switch, a mouth stick or speech.
 
 ## What an editor does
 
@@ -36,7 +38,7 @@ from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.words import has_letters_or_digits, shortened
 
-_OTHERWISE = frozenset(["ins", "abbr", "a", "button", "summary", "acronym", "dfn", "label", "input", "select", "textarea"])
+_OTHERWISE = frozenset("ins abbr a button summary acronym dfn label input select textarea".split())
 
 
 @check(
@@ -51,14 +53,30 @@ def underlined(page: Page) -> Iterator[Flag]:
     """Yield every shown element outside controls that underlines text."""
     for element in page.every_exposed():
         style = element.style
-        if style is None or "underline" not in style.text_decoration_line or not page.is_seen(element):
+        if (
+            style is None
+            or "underline" not in style.text_decoration_line
+            or not page.is_seen(element)
+        ):
             continue
         path = (element, *element.ancestors())
-        if any(one.tag in _OTHERWISE or page.role_of(one) in ("link", "button", "tab", "menuitem", "option") for one in path):
+        if any(
+            one.tag in _OTHERWISE
+            or page.role_of(one) in ("link", "button", "tab", "menuitem", "option")
+            for one in path
+        ):
             continue
         if any(page.role_of(one) == "link" or one.tag == "a" for one in element.descendants()):
             continue
         text = page.text_of(element)
         if has_letters_or_digits(text):
-            mend = Mend("set-style", "Take the underline away.", property="text-decoration", value="none")
-            yield cant_tell(element, "underlined", text=shortened(text, 60), facts={"text": text[:200]}, mends=(mend,))
+            mend = Mend(
+                "set-style", "Take the underline away.", property="text-decoration", value="none"
+            )
+            yield cant_tell(
+                element,
+                "underlined",
+                text=shortened(text, 60),
+                facts={"text": text[:200]},
+                mends=(mend,),
+            )

@@ -13,7 +13,8 @@ Shorten the text, if you may; else hand it to whoever keeps the templates.
 
 ## What a template developer does
 
-Let boxes grow: ``min-height`` instead of ``height``, in ``em``; no ``overflow: hidden`` around text.
+Let boxes grow: ``min-height`` instead of ``height``, in ``em``; no ``overflow: hidden`` around
+text.
 
 ## Wrong
 

@@ -22,7 +22,8 @@ Use widths in percent and ``max-width``; let columns become rows; let long words
 
 ## Right
 
-    <p style="max-width: 700px">The lock keeper helps boats through from eight to seven in summer.</p>
+    <p style="max-width: 700px">The lock keeper helps boats through from eight to seven in
+      summer.</p>
 
 ## Left alone
 
@@ -46,17 +47,30 @@ from plumrake.core.words import shortened
     weight=Weight.OBSTACLE,
     criteria=("1.4.10",),
     needs=Needs.LAYOUT,
-    messages={"wide": "On a page 320 px wide this reaches to {reach} px, so that one has to scroll sideways: “{text}”."},
+    messages={
+        "wide": (
+            "On a page 320 px wide this reaches to {reach} px, so that one has to scroll "
+            "sideways: “{text}”."
+        )
+    },
 )
 def reflow(page: Page) -> Iterator[Flag]:
-    """Yield the outermost elements with text that stick out sideways when the page is 320 CSS px wide."""
+    """Yield the outermost elements with text that stick out sideways when the page is 320 CSS px
+    wide."""
     trials = trials_of(page)
     for index, reach in trials.too_wide:
         element = page.elements[index]
         text = page.seen_text_of(element)
         facts = {"reach": reach, "page_width": trials.page_width, "text": text[:200]}
         mends = (
-            Mend("set-style", "Let it be no wider than the page.", property="max-width", value="100%"),
-            Mend("advice", "Take fixed widths away, let columns become rows, and let long words break."),
+            Mend(
+                "set-style", "Let it be no wider than the page.", property="max-width", value="100%"
+            ),
+            Mend(
+                "advice",
+                "Take fixed widths away, let columns become rows, and let long words break.",
+            ),
         )
-        yield failed(element, "wide", reach=reach, text=shortened(text, 50), facts=facts, mends=mends)
+        yield failed(
+            element, "wide", reach=reach, text=shortened(text, 50), facts=facts, mends=mends
+        )

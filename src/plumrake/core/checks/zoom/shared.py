@@ -12,20 +12,27 @@ from plumrake.core.words import shortened
 
 def trials_of(page: Page) -> Trials:
     """Return what was tried with the page's layout. Raises ``NotTested``."""
-    if page.document.trials is None:
+    if page.evidence.trials is None:
         raise NotTested(Needs.LAYOUT)
-    return page.document.trials
+    return page.evidence.trials
 
 
 def misfit_flags(page: Page, misfits: tuple[Misfit, ...]) -> Iterator[Flag]:
-    """Yield a flag per text that is cut off (on what cuts it) or overlaps another (on the later of them)."""
+    """Yield a flag per text that is cut off (on what cuts it) or overlaps another (on the later of
+    them)."""
     for misfit in misfits:
         element = page.elements[misfit.element]
         text = page.seen_text_of(element)
         if misfit.kind == "cut":
             mends: tuple[Mend, ...] = (
                 Mend("set-style", "Let it grow with its text.", property="height", value="auto"),
-                Mend("advice", "Or give it a least height in em instead of a fixed one, and let long lines wrap."),
+                Mend(
+                    "advice",
+                    (
+                        "Or give it a least height in em instead of a fixed one, and let long "
+                        "lines wrap."
+                    ),
+                ),
             )
             yield failed(
                 element,
@@ -38,7 +45,16 @@ def misfit_flags(page: Page, misfits: tuple[Misfit, ...]) -> Iterator[Flag]:
         elif misfit.other is not None:
             other = page.elements[misfit.other]
             facts = {"text": text[:200], "others": [page.selector_of(other)]}
-            mends = (Mend("advice", "Let both grow with their text instead of standing at fixed places."),)
+            mends = (
+                Mend(
+                    "advice", "Let both grow with their text instead of standing at fixed places."
+                ),
+            )
             yield failed(
-                element, "overlap", text=shortened(text, 50), other=shortened(page.seen_text_of(other), 50), facts=facts, mends=mends
+                element,
+                "overlap",
+                text=shortened(text, 50),
+                other=shortened(page.seen_text_of(other), 50),
+                facts=facts,
+                mends=mends,
             )

@@ -16,7 +16,8 @@ Let boxes grow with their text: no fixed heights, room to wrap, distances in ``e
 
 ## Wrong
 
-    <p style="width: 250px; height: 20px; line-height: 20px; overflow: hidden; margin: 0">Volunteers meet on Thursdays.</p>
+    <p style="width: 250px; height: 20px; line-height: 20px; overflow: hidden; margin: 0">Volunteers
+      meet on Thursdays.</p>
 
 ## Right
 
@@ -48,5 +49,6 @@ from plumrake.core.registry import check
     },
 )
 def spacing(page: Page) -> Iterator[Flag]:
-    """Yield what cuts text off, and texts that overlap, with the spacing of WCAG 2.2, 1.4.12, and not without."""
+    """Yield what cuts text off, and texts that overlap, with the spacing of WCAG 2.2, 1.4.12, and
+    not without."""
     yield from misfit_flags(page, trials_of(page).spaced)

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import { RouterLink } from "vue-router";
+import type { Finding } from "@/api/client";
+
+/** A page's picture as people with low vision see it, and what the checks of zoom found. */
+const props = defineProps<{ site: string; look: string; findings: Finding[]; tried: boolean }>();
+defineEmits<{ choose: [look: string] }>();
+const LOOKS = [
+  ["grey", "In grey"],
+  ["pale", "Low contrast"],
+  ["blurred", "Out of focus"],
+] as const;
+const zoomed = computed(() => props.findings.filter((one) => one.check.startsWith("zoom/")));
+</script>
+
+<template>
+  <div class="stack">
+    <p>The picture beside this as others see it:</p>
+    <div class="tabs">
+      <button
+        v-for="[name, label] in LOOKS"
+        :key="name"
+        type="button"
+        :aria-pressed="look === name"
+        @click="$emit('choose', name)"
+      >
+        {{ label }}
+      </button>
+    </div>
+    <h2>At 320 px wide and with text at 200 %</h2>
+    <ul v-if="zoomed.length">
+      <li v-for="one in zoomed" :key="one.id">
+        <RouterLink :to="{ name: 'finding', params: { site, finding: one.id } }">{{
+          one.says
+        }}</RouterLink>
+      </li>
+    </ul>
+    <p v-else-if="!tried">
+      This reading did not try it: it needs a browser, and time. Read the page again with the
+      rendered lens to see.
+    </p>
+    <p v-else>The checks tried it, and nothing was cut off or had to be scrolled sideways.</p>
+  </div>
+</template>

@@ -1,0 +1,58 @@
+"""Make the console's glossary from ``docs/words.md``, and the names of states from the models.
+
+``--check`` only tells whether it is up to date.
+"""
+
+import json
+import re
+import sys
+from collections.abc import Mapping
+from pathlib import Path
+
+from plumrake.core.fixes import LIVE
+from plumrake.models.labels import LABELS_AFTER, NOTIFICATION_LABELS, STATE_LABELS
+
+ROOT = Path(__file__).parent.parent
+TARGET = ROOT / "console/src/terms.ts"
+ROW = re.compile(r"^\| (?!word \|)([^|]+?) \| ([^|-][^|]*?) \|$", re.MULTILINE)
+HEAD = "/** The words of the work, made by scripts/make_terms.py: do not edit. */\n"
+
+
+def rows() -> list[tuple[str, str]]:
+    """Return the words of the table and what each is, in its order."""
+    return ROW.findall((ROOT / "docs/words.md").read_text(encoding="utf-8"))
+
+
+def table(name: str, labels: Mapping[str, str]) -> str:
+    """Return the source of a table of labels."""
+    lines = "".join(f"  {_key(key)}: {json.dumps(says)},\n" for key, says in labels.items())
+    return f"export const {name}: Record<string, string> = {{\n{lines}}};\n"
+
+
+def _key(key: str) -> str:
+    return key if key.isidentifier() else json.dumps(key)
+
+
+def made() -> str:
+    """Return the glossary's source."""
+    terms = "".join(
+        f"  {json.dumps(word)}: {json.dumps(says, ensure_ascii=False)},\n" for word, says in rows()
+    )
+    live = json.dumps([state for state in STATE_LABELS if state in LIVE])
+    body = f"export const TERMS = {{\n{terms}}} as const;\n"
+    return (
+        f"{HEAD}{body}export type Term = keyof typeof TERMS;\n\n"
+        f"{table('STATE_LABELS', STATE_LABELS)}"
+        f"{table('LABELS_AFTER', LABELS_AFTER)}"
+        f"{table('NOTIFICATION_LABELS', NOTIFICATION_LABELS)}"
+        f"\n/** The states of fixes that somebody has still to do with. */\n"
+        f"export const LIVE_STATES = {live} as const;\n"
+    )
+
+
+if __name__ == "__main__":
+    if sys.argv[1:] == ["--check"]:
+        if TARGET.read_text(encoding="utf-8") != made():
+            sys.exit("console/src/terms.ts is not what it is made from: run scripts/make_terms.py")
+    else:
+        TARGET.write_text(made(), encoding="utf-8")

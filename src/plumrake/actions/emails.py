@@ -1,0 +1,118 @@
+"""The words of e-mails: what to do, where, by when, with a link to each fix."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+from itertools import groupby
+
+from plumrake.models.labels import NOTIFICATION_LABELS, notification_label
+from plumrake.outbound.mail import Email
+from plumrake.records.fixes import FixRow
+from plumrake.records.notifications import NotificationRow
+from plumrake.records.people import PersonRow
+from plumrake.reports.days import in_words
+
+_MOST_LISTED = 20
+
+
+def urgent_email(
+    person: PersonRow, notifications: Sequence[NotificationRow], address: str
+) -> Email:
+    """Return the e-mail on what is not to wait."""
+    first, more = notifications[0], len(notifications) - 1
+    subject = f"{_title(first)}: {first.says}" + (f" (and {more} more)" if more else "")
+    return Email(
+        person.name,
+        person.email,
+        _short(subject),
+        _text(person, _by_kind(notifications, address), address),
+    )
+
+
+def digest_email(
+    person: PersonRow,
+    notifications: Sequence[NotificationRow],
+    desk: Sequence[FixRow],
+    address: str,
+) -> Email:
+    """Return the daily e-mail: what is new, then what is late, then how much is in front of the
+    person."""
+    late = [fix for fix in desk if fix.late]
+    parts = _by_kind(notifications, address)
+    if late:
+        parts += [
+            "Late",
+            "",
+            *(
+                _line(fix.says, fix.path, fix.pages, fix.due_on, _link(address, fix.id))
+                for fix in late[:_MOST_LISTED]
+            ),
+        ]
+        parts += (
+            [f"  … and {len(late) - _MOST_LISTED} more", ""] if len(late) > _MOST_LISTED else [""]
+        )
+    waits = [fix for fix in desk if fix.state != "handed_in"]
+    parts.append(
+        f"In front of you: {_counted(len(waits), 'fix', 'fixes')}, {len(late)} late. All of "
+        f"it: {address}/desk"
+    )
+    fresh = sum(notification.kind in ("handed_out", "reopened") for notification in notifications)
+    subject = f"Your fixes: {fresh} new, {len(late)} late, {len(waits)} in all"
+    return Email(person.name, person.email, subject, _text(person, parts, address))
+
+
+def _title(notification: NotificationRow) -> str:
+    return notification_label(notification.kind, notification.reopened_after)
+
+
+def _by_kind(notifications: Sequence[NotificationRow], address: str) -> list[str]:
+    lines: list[str] = []
+    kinds = list(NOTIFICATION_LABELS)
+    ordered = sorted(notifications, key=lambda one: (kinds.index(one.kind), _title(one)))
+    for title, group in groupby(ordered, key=_title):
+        found = list(group)
+        lines += [title, ""]
+        for notification in found[:_MOST_LISTED]:
+            lines.append(
+                _line(
+                    notification.says,
+                    notification.path,
+                    notification.pages,
+                    notification.due_on,
+                    _link(address, notification.fix_id),
+                    notification.mend,
+                )
+            )
+            if notification.why:
+                lines.append(f"    {notification.by or 'The reading'}: {notification.why}")
+        if len(found) > _MOST_LISTED:
+            lines.append(f"  … and {len(found) - _MOST_LISTED} more")
+        lines.append("")
+    return lines
+
+
+def _line(
+    says: str, path: str, pages: int, due_on: date | None, link: str, mend: str | None = None
+) -> str:
+    where = path if pages == 1 else f"{path} and {_counted(pages - 1, 'other page', 'other pages')}"
+    due = f", by {due_on:%A} {in_words(due_on)}" if due_on is not None else ""
+    to_do = f"\n    What to do: {mend}" if mend else ""
+    return f"* {says}{to_do}\n    Where: {where}{due}\n    {link}"
+
+
+def _link(address: str, fix_id: int) -> str:
+    return f"{address}/fixes/{fix_id}"
+
+
+def _counted(number: int, one: str, many: str) -> str:
+    return f"{number} {one if number == 1 else many}"
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= 140 else text[:139].rstrip() + "…"
+
+
+def _text(person: PersonRow, parts: Sequence[str], address: str) -> str:
+    end = ["", "-- ", f"Plum Rake, {address}", f"Which e-mails you get: {address}/me"]
+    return "\n".join([f"Good day, {person.name},", "", *parts, *end]) + "\n"

@@ -1,1 +1,0 @@
-"""Ways out of Plum Rake: letters and webhooks."""

@@ -1,0 +1,1 @@
+"""Checks of films and recordings."""

@@ -1,0 +1,134 @@
+"""A picture marked as decorative may say something.
+
+An empty text tells screen readers to pass the picture over. That is right for what adorns and wrong
+for what informs. Large pictures, pictures with a caption and pictures that have a text elsewhere on
+the page are worth a second look.
+
+## Who is hindered
+
+People who listen to the page, if the picture says something: they do not learn that it is there.
+
+## What an editor does
+
+Look at the picture at its place. Does the page lose anything without it? Then write what it says.
+If not, confirm that it is decorative.
+
+## What a template developer does
+
+Do not print an empty text as the default for content pictures.
+
+## Wrong
+
+    <figure><img src="/media/plan.png" alt=""><figcaption>The moorings from
+      April</figcaption></figure>
+
+## Right
+
+    <figure><img src="/media/plan.png" alt="Plan: berths 1 to 12 lie on the north
+      bank"><figcaption>The moorings from April</figcaption></figure>
+
+## Left alone
+
+Small pictures without a caption. Pictures hidden from screen readers in another way.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from plumrake.core.checks.pictures.shared import (
+    WRITE,
+    file_of,
+    is_picture,
+    marked_as_decorative,
+    own_file,
+    pictures,
+    size_of,
+)
+from plumrake.core.dom import Element
+from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell
+from plumrake.core.page import Page
+from plumrake.core.registry import check
+from plumrake.core.words import shortened
+
+_LARGE = 150
+
+
+@check(
+    id="pictures/decorative-to-confirm",
+    weight=Weight.OBSTACLE,
+    criteria=("1.1.1",),
+    needs=Needs.TREE,
+    messages={
+        "large": "The picture {file} is marked as decorative and is {size} px large.",
+        "captioned": "The picture {file} is marked as decorative and has the caption “{caption}”.",
+        "elsewhere": (
+            "The picture {file} is marked as decorative here; elsewhere on the page its text is "
+            "“{text}”."
+        ),
+    },
+    questions={
+        "large": "Does the page lose anything without this picture? Then it needs a text.",
+        "captioned": "Does the picture say more than its caption? Then it needs a text.",
+        "elsewhere": "Does the picture say something here as well? Then it needs a text here too.",
+    },
+)
+def decorative_to_confirm(page: Page) -> Iterator[Flag]:
+    """Yield every exposed picture marked as decorative that is large, captioned, or has a text
+    elsewhere on the page."""
+    texts = {
+        own_file(page, element): name
+        for element in pictures(page)
+        if own_file(page, element) and (name := page.name_of(element))
+    }
+    for element in page.every_exposed():
+        if element.tag not in ("img", "svg", "object", "canvas") or not _is_decorative(
+            page, element
+        ):
+            continue
+        size = size_of(element)
+        caption, text = _caption(page, element), texts.get(own_file(page, element), "")
+        message = "captioned" if caption else "elsewhere" if text else "large"
+        if message == "large" and (size is None or min(size) < _LARGE):
+            continue
+        shown = f"{size[0]:g}×{size[1]:g}" if size else None
+        yield cant_tell(
+            element,
+            message,
+            file=file_of(element) or "without a file",
+            size=shown,
+            caption=shortened(caption),
+            text=shortened(text),
+            facts={
+                "file": file_of(element),
+                "size": shown,
+                "caption": caption or None,
+                "text_elsewhere": text or None,
+            },
+            mends=(
+                WRITE,
+                Mend("advice", "Or leave it as it is, and judge it to be fine: it is decorative."),
+            ),
+        )
+
+
+def _is_decorative(page: Page, element: Element) -> bool:
+    return (
+        marked_as_decorative(page, element)
+        and (
+            element.tag != "svg"
+            or is_picture(page, element)
+            or page.explicit_role(element) == "none"
+        )
+        and not page.name_of(element)
+    )
+
+
+def _caption(page: Page, element: Element) -> str:
+    figure = element.closest("figure")
+    caption = (
+        next((child for child in figure.elements() if child.tag == "figcaption"), None)
+        if figure is not None
+        else None
+    )
+    return page.text_of(caption) if caption is not None else ""

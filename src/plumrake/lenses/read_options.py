@@ -1,0 +1,33 @@
+"""What is wanted of a reading beside the document itself."""
+
+from __future__ import annotations
+
+from collections.abc import Awaitable, Callable
+from dataclasses import dataclass
+
+from plumrake.core.journeys import JourneyState
+from plumrake.core.page import Page
+
+PictureDown = Callable[[Page], Awaitable[int | None]]
+"""Tells how far down (CSS px) a page's picture is wanted, or None where none is."""
+
+
+@dataclass(frozen=True, slots=True)
+class ReadOptions:
+    """What to wait for, whether to take the page's picture, and which of the costlier evidence to
+    gather.
+
+    ``pixels`` behind texts, a walk by ``keyboard``, trials of other layouts (``zoom``) and the
+    ``words`` in pictures are for the rendered lens alone, and so are the ``state`` of a journey, to
+    which the page is brought first, and the ``viewport`` (width and height in CSS px) in place of
+    the usual one.
+    """
+
+    wait_for: str | None = None
+    picture_down: PictureDown | None = None
+    pixels: bool = True
+    keyboard: bool = True
+    zoom: bool = True
+    words: bool = True
+    state: JourneyState | None = None
+    viewport: tuple[int, int] | None = None

@@ -1,0 +1,48 @@
+"""What people read in place of the names of states and notifications: commands,
+feeds, e-mails and, by ``scripts/make_terms.py``, the console take it from here."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from types import MappingProxyType
+
+STATE_LABELS: Mapping[str, str] = MappingProxyType(
+    {
+        "open": "to mend",
+        "in_hand": "in hand",
+        "reopened": "found again",
+        "handed_in": "handed in",
+        "proven": "proven",
+        "waived": "waived",
+        "page_gone": "page gone",
+    }
+)
+LABELS_AFTER: Mapping[str, str] = MappingProxyType(
+    {"reopened after handed_in": "still there", "reopened after proven": "came back"}
+)
+"""What a state is called that was reached from a certain other one: a fault that was never gone is
+still there, one that was proven to be gone came back."""
+NOTIFICATION_LABELS: Mapping[str, str] = MappingProxyType(
+    {
+        "mentioned": "You are mentioned",
+        "reopened": "Found again",
+        "handed_out": "New for you",
+        "waiver_ended": "A waiver is over",
+        "proven": "Proven mended",
+        "handed_in": "Handed in",
+    }
+)
+"""In the order in which an e-mail lists them."""
+
+
+def state_label(state: str, reopened_after: str | None = None) -> str:
+    """Return what a fix's state is called; ``reopened_after`` is the state that it was reopened
+    from."""
+    label = LABELS_AFTER.get(f"{state} after {reopened_after}")
+    return label or STATE_LABELS.get(state, state)
+
+
+def notification_label(kind: str, reopened_after: str | None = None) -> str:
+    """Return the title of a notification, by the same table."""
+    label = LABELS_AFTER.get(f"{kind} after {reopened_after}", "").capitalize()
+    return label or NOTIFICATION_LABELS.get(kind, kind)

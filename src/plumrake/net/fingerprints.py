@@ -1,0 +1,66 @@
+"""Fingerprints of what a page draws in (style sheets, scripts, pictures): whether they changed,
+asked once each."""
+
+from __future__ import annotations
+
+import asyncio
+import hashlib
+
+import httpx
+
+from plumrake.net.problems import Unreadable
+
+_MOST_BYTES = 10_000_000
+_SECONDS = 15.0
+_MOST_PARALLEL = 8
+
+
+class Fingerprints:
+    """What files are known by, each asked for once in the life of this object; cheap for servers
+    that name an ETag or a date."""
+
+    def __init__(self, client: httpx.AsyncClient) -> None:
+        self._client = client
+        self._known: dict[str, asyncio.Task[str]] = {}
+        self._turn = asyncio.Semaphore(_MOST_PARALLEL)
+
+    async def of(self, address: str) -> str:
+        """Return the fingerprint of the file at an address; an answer that is none, such as an
+        error, has one too."""
+        if address not in self._known:
+            self._known[address] = asyncio.create_task(self._ask(address))
+        return await asyncio.shield(self._known[address])
+
+    async def of_all(self, addresses: tuple[str, ...]) -> dict[str, str]:
+        """Return the fingerprints of several files by their addresses."""
+        return dict(zip(addresses, await asyncio.gather(*map(self.of, addresses)), strict=True))
+
+    async def _ask(self, address: str) -> str:
+        try:
+            async with self._turn, asyncio.timeout(_SECONDS):
+                head = await self._client.head(address, follow_redirects=True)
+                marks = [
+                    head.headers.get(name, "")
+                    for name in ("etag", "last-modified", "content-length")
+                ]
+                if head.status_code == 200 and any(marks[:2]):
+                    return _digest("marks", *marks)
+                return await self._content(address)
+        except (TimeoutError, httpx.HTTPError, httpx.InvalidURL, Unreadable, UnicodeError) as error:
+            return _digest("problem", type(error).__name__)
+
+    async def _content(self, address: str) -> str:
+        content = hashlib.sha256()
+        size = 0
+        async with self._client.stream("GET", address, follow_redirects=True) as answer:
+            content.update(str(answer.status_code).encode())
+            async for chunk in answer.aiter_bytes():
+                content.update(chunk)
+                size += len(chunk)
+                if size > _MOST_BYTES:
+                    break
+        return content.hexdigest()[:20]
+
+
+def _digest(*parts: str) -> str:
+    return hashlib.sha256("\x1f".join(parts).encode()).hexdigest()[:20]

@@ -1,0 +1,94 @@
+"""The address guard: which hosts may be reached. Everything that connects to somewhere asks here
+first.
+
+A name is resolved once and the connection goes to the address that was looked at, so a name that
+turns to another address between the look and the connection gains nothing.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import ipaddress
+import socket
+from collections.abc import Iterable
+from urllib.parse import urlsplit
+
+from plumrake.net.problems import Unreadable
+
+_NAT64 = ipaddress.ip_network("64:ff9b::/96")
+_CONNECT_SECONDS = 10.0
+
+
+def origin_of(address: str) -> tuple[str, int]:
+    """Return host (small letters) and port of an http(s) address. Raises ``Unreadable``
+    (bad-address)."""
+    try:
+        parts = urlsplit(address)
+        port = parts.port
+    except ValueError:
+        raise Unreadable("bad-address", f"'{address}' is no address") from None
+    if parts.scheme not in ("http", "https") or not parts.hostname:
+        raise Unreadable("bad-address", f"'{address}' is no http or https address")
+    return parts.hostname.lower(), port or (443 if parts.scheme == "https" else 80)
+
+
+def is_public(address: str) -> bool:
+    """Tell whether an IP address is one of the public internet; embedded IPv4 addresses are looked
+    into."""
+    ip = ipaddress.ip_address(address.partition("%")[0])
+    if isinstance(ip, ipaddress.IPv6Address):
+        inner = ip.ipv4_mapped or ip.sixtofour or (ip.teredo or (None, None))[1]
+        if inner is None and ip in _NAT64:
+            inner = ipaddress.IPv4Address(int(ip) & 0xFFFFFFFF)
+        if inner is not None:
+            return is_public(str(inner))
+    return ip.is_global and not ip.is_multicast and not ip.is_reserved
+
+
+class Guard:
+    """Lets connections go to public addresses, and to private ones only for origins with leave."""
+
+    def __init__(self, private_origins: Iterable[str] = ()) -> None:
+        self._leave = frozenset(origin_of(origin) for origin in private_origins)
+
+    async def resolve(self, host: str, port: int) -> str:
+        """Return the IP address to connect to. Raises ``Unreadable`` (host-unknown,
+        address-refused)."""
+        host = host.strip("[]").lower()
+        try:
+            found = await asyncio.wait_for(
+                asyncio.get_running_loop().getaddrinfo(host, port, type=socket.SOCK_STREAM),
+                timeout=_CONNECT_SECONDS,
+            )
+        except (OSError, UnicodeError):
+            raise Unreadable("host-unknown", f"no host is called '{host}'") from None
+        except TimeoutError:
+            raise Unreadable(
+                "timed-out", f"looking up '{host}' took over {_CONNECT_SECONDS:.0f} s"
+            ) from None
+        addresses = [str(entry[4][0]) for entry in found]
+        if (host, port) not in self._leave and not all(is_public(address) for address in addresses):
+            raise Unreadable(
+                "address-refused",
+                (
+                    f"'{host}' leads to a private address; register the site with leave for "
+                    "private addresses"
+                ),
+            )
+        return addresses[0]
+
+    async def connect(
+        self, host: str, port: int, limit: int = 2**16
+    ) -> tuple[asyncio.StreamReader, asyncio.StreamWriter]:
+        """Open a connection to a host that may be reached. Raises ``Unreadable``."""
+        address = await self.resolve(host, port)
+        try:
+            return await asyncio.wait_for(
+                asyncio.open_connection(address, port, limit=limit), timeout=_CONNECT_SECONDS
+            )
+        except TimeoutError:
+            raise Unreadable("timed-out", f"'{host}' does not answer on port {port}") from None
+        except OSError:
+            raise Unreadable(
+                "connection-failed", f"'{host}' takes no connection on port {port}"
+            ) from None

@@ -1,0 +1,1 @@
+"""Ways out of Plum Rake: e-mails and webhooks."""

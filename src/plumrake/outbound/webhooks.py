@@ -1,0 +1,76 @@
+"""Webhooks by the Standard Webhooks specification: signed, with an id and a time, sent under the
+address guard."""
+
+from __future__ import annotations
+
+import asyncio
+import base64
+import hashlib
+import hmac
+import json
+import secrets
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import httpx
+
+from plumrake.net.fetch import guarded_client
+from plumrake.net.guard import Guard
+from plumrake.net.problems import Unreadable
+
+_SECONDS = 15.0
+_PREFIX = "whsec_"
+
+
+@dataclass(frozen=True, slots=True)
+class Posted:
+    """How a try went: the status that came, and the problem, None where it was taken."""
+
+    status: int | None
+    problem: str | None
+
+
+def new_secret() -> str:
+    """Return a fresh secret for signatures, 24 bytes behind its prefix."""
+    return _PREFIX + base64.b64encode(secrets.token_bytes(24)).decode()
+
+
+def signature(secret: str, message_id: str, timestamp: int, body: bytes) -> str:
+    """Return the ``webhook-signature`` of a message: ``v1,`` and the HMAC-SHA256 of id, time and
+    body."""
+    key = base64.b64decode(secret.removeprefix(_PREFIX))
+    signed = b".".join([message_id.encode(), str(timestamp).encode(), body])
+    return "v1," + base64.b64encode(hmac.digest(key, signed, hashlib.sha256)).decode()
+
+
+async def post(
+    address: str,
+    secret: str,
+    message_id: str,
+    timestamp: int,
+    payload: Mapping[str, Any],
+    private_origins: Iterable[str] = (),
+) -> Posted:
+    """Send a message once; any answer of 2xx takes it, redirects are not followed."""
+    body = json.dumps(payload, ensure_ascii=False, separators=(",", ":")).encode()
+    headers = {
+        "content-type": "application/json",
+        "webhook-id": message_id,
+        "webhook-timestamp": str(timestamp),
+        "webhook-signature": signature(secret, message_id, timestamp, body),
+    }
+    try:
+        async with (
+            asyncio.timeout(_SECONDS),
+            guarded_client(Guard(private_origins), _SECONDS) as client,
+            client.stream("POST", address, content=body, headers=headers) as response,
+        ):
+            status = response.status_code
+    except Unreadable as problem:
+        return Posted(None, str(problem))
+    except (TimeoutError, httpx.TimeoutException):
+        return Posted(None, f"no answer within {_SECONDS:g} s")
+    except (httpx.HTTPError, httpx.InvalidURL) as error:
+        return Posted(None, f"the connection failed: {error or type(error).__name__}")
+    return Posted(status, None if 200 <= status < 300 else f"the answer was {status}")

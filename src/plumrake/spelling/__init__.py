@@ -1,0 +1,1 @@
+"""Which words are in no dictionary, and what may be meant."""

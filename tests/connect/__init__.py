@@ -1,1 +1,0 @@
-"""Ways out: letters and webhooks."""

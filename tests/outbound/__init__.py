@@ -1,0 +1,1 @@
+"""Ways out: e-mails and webhooks."""
