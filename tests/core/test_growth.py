@@ -18,6 +18,7 @@ from plumrake.lenses.markup import parse_document
 COUNT = 500
 MOST = 8.5
 """A linear pass takes 4 times as long, a quadratic one 16 times; what lies between is noise."""
+TRIES = 3
 _LEAST_SECONDS = 0.03
 """What takes less is too short to be compared."""
 
@@ -52,6 +53,16 @@ SHAPES: dict[str, Shape] = {
     "rows of a table": around("<table>", "<tr><td>1</td><td headers=a>2</td></tr>", "</table>"),
     "columns of a table": lambda count: (
         "<table><tr>" + "<th>1</th>" * count + "</tr><tr>" + "<td>1</td>" * count + "</tr></table>"
+    ),
+    "rows of a table, each with a link": around(
+        "<table><tr><th>1<th>2</tr>", "<tr><th>{n}<td><a href=/{n}>Open</a></tr>", "</table>"
+    ),
+    "columns of a table, each with a link": lambda count: (
+        "<table><tr>" + "<th>1" * count + "<tr>" + many("<td><a href=/{n}>Open</a>")(count)
+    ),
+    "header cells with a link": around("<table>", "<tr><th><a href=/{n}>Open</a></tr>", "</table>"),
+    "cells that span much": around(
+        "<table>", "<tr><td colspan=900 rowspan=900>{n}</tr>", "</table>"
     ),
     "tables": many("<table><tr><td>1</td></tr></table>"),
     "items of a list": around("<ul>", "<li>x</li>", "</ul>"),
@@ -102,9 +113,12 @@ def seconds(html: str) -> float:
 
 @pytest.mark.parametrize("name", SHAPES)
 def test_work_grows_with_the_page(name: str) -> None:
-    """All checks, the views and the inventory of a page four times as large; a page that seems to
-    take too long is tried again, since a neighbour only ever makes it longer."""
-    small, large = (seconds(SHAPES[name](count)) for count in (COUNT, 4 * COUNT))
-    if large >= MOST * max(small, _LEAST_SECONDS):
-        large = min(large, seconds(SHAPES[name](4 * COUNT)))
-    assert large / max(small, _LEAST_SECONDS) < MOST, f"{small:.3f} s became {large:.3f} s"
+    """All checks, the views and the inventory of a page four times as large. What seems to grow too
+    fast is tried again: neighbours come and go, a quadratic pass stays."""
+    tried: list[str] = []
+    for _ in range(TRIES):
+        small, large = (seconds(SHAPES[name](count)) for count in (COUNT, 4 * COUNT))
+        tried.append(f"{small:.3f} s became {large:.3f} s")
+        if large < MOST * max(small, _LEAST_SECONDS):
+            return
+    pytest.fail(f"at each try too much more: {'; '.join(tried)}")

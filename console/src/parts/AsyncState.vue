@@ -8,7 +8,7 @@ defineEmits<{ again: [] }>();
 </script>
 
 <template>
-  <p v-if="loading" role="status" class="soft">Loading {{ what }} …</p>
+  <p v-if="loading" role="status" class="soft loading">Loading {{ what }} …</p>
   <Message v-else-if="error" severity="error" role="alert">
     {{ says(error) }}
     <Button label="Try again" size="small" variant="text" @click="$emit('again')" />

@@ -3,13 +3,19 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { RouterLink } from "vue-router";
 import { api, data } from "@/api/client";
+import AsyncState from "@/parts/AsyncState.vue";
 import LinkLead from "@/parts/LinkLead.vue";
 import NameTrace from "@/parts/NameTrace.vue";
 
 type PageViewName = "outline" | "heard" | "order" | "links" | "pictures" | "colours" | "names";
 /** One view of a page, as others meet it: its lines, with the faults in them. */
 const props = defineProps<{ site: string; reading: number; view: PageViewName }>();
-const { data: shown, isPending } = useQuery({
+const {
+  data: shown,
+  isPending,
+  error,
+  refetch,
+} = useQuery({
   queryKey: ["page-view", computed(() => [props.reading, props.view])],
   queryFn: () =>
     data(
@@ -60,117 +66,121 @@ const cut = (box: number[]) =>
 <template>
   <div>
     <p class="soft">{{ LEADS[view] }}</p>
-    <p v-if="isPending" role="status" class="soft">Loading …</p>
-    <p v-else-if="!shown?.stored">
-      It is not stored for this reading any more; read the page again to see it.
-    </p>
-    <p v-else-if="!rows.length">There is nothing of this kind on the page.</p>
-    <ul v-else-if="view === 'outline'" class="plain-list outline">
-      <li
-        v-for="(row, at) in rows"
-        :key="at"
-        :style="{ paddingLeft: `${((row.depth ?? 0) + Math.max(0, (row.level ?? 1) - 1)) * 18}px` }"
-        :class="row.kind"
-      >
-        <span class="badge">{{ row.kind === "heading" ? `h${row.level}` : row.kind }}</span>
-        <span :class="{ none: !row.name && row.kind === 'heading' }">{{
-          row.name || (row.kind === "heading" ? "(empty)" : "(untitled)")
-        }}</span>
-        <RouterLink
-          v-for="fault in row.faults"
-          :key="fault"
-          class="fault"
-          :to="{ name: 'check', params: { site, check: fault.split('/') } }"
-          :aria-label="`${fault}: ${row.name || row.kind}, line ${at + 1}`"
-          >{{ fault }}</RouterLink
+    <AsyncState :loading="isPending" :error="error" what="the page" @again="refetch()">
+      <p v-if="!shown?.stored">
+        It is not stored for this reading any more; read the page again to see it.
+      </p>
+      <p v-else-if="!rows.length">There is nothing of this kind on the page.</p>
+      <ul v-else-if="view === 'outline'" class="plain-list outline">
+        <li
+          v-for="(row, at) in rows"
+          :key="at"
+          :style="{
+            paddingLeft: `${((row.depth ?? 0) + Math.max(0, (row.level ?? 1) - 1)) * 18}px`,
+          }"
+          :class="row.kind"
         >
-      </li>
-    </ul>
-    <ol v-else-if="view === 'heard'" class="lines">
-      <li v-for="(row, at) in rows" :key="at">{{ row.line }}</li>
-    </ol>
-    <ol v-else-if="view === 'order'" class="lines">
-      <li v-for="(row, at) in rows" :key="at">{{ row.text }}</li>
-    </ol>
-    <table v-else-if="view === 'links'" class="plain">
-      <caption class="only-aloud">
-        Links of the page
-      </caption>
-      <thead>
-        <tr>
-          <th scope="col">Link</th>
-          <th scope="col">Leads to</th>
-          <th v-if="rows.some((row) => row.leads)" scope="col">Is it there?</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(row, at) in rows" :key="at">
-          <td :class="{ none: !row.name }">{{ row.name || "(no name)" }}</td>
-          <td class="soft">{{ row.target }}</td>
-          <td v-if="rows.some((one) => one.leads)">
-            <LinkLead v-if="row.leads" :lead="row.leads" />
-          </td>
-        </tr>
-      </tbody>
-    </table>
-    <ul v-else-if="view === 'pictures'" class="plain-list">
-      <li v-for="(row, at) in rows" :key="at" class="pic">
-        <img
-          v-if="row.box && row.box[2]! > 0"
-          :src="cut(row.box)"
-          alt=""
-          loading="lazy"
-          @error="($event.target as HTMLElement).remove()"
-        /><span v-else class="soft small">not seen</span>
-        <span
-          ><strong :class="{ none: !row.decorative && !row.name }">{{
-            row.decorative ? "(marked as decorative)" : row.name || "(no text)"
-          }}</strong
-          ><br /><span class="soft small">{{ row.file || row.selector }}</span></span
-        >
-      </li>
-    </ul>
-    <table v-else-if="view === 'colours'" class="plain figure">
-      <caption class="only-aloud">
-        Colour pairs of the page
-      </caption>
-      <thead>
-        <tr>
-          <th scope="col">Pair</th>
-          <th scope="col">Ratio</th>
-          <th scope="col">Uses</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(row, at) in rows" :key="at">
-          <td>
-            <span class="swatch" :style="{ background: row.text }" /> <code>{{ row.text }}</code> on
-            <span class="swatch" :style="{ background: row.background }" />
-            <code>{{ row.background }}</code>
-          </td>
-          <td :class="{ none: !row.passes }">
-            {{ row.ratio?.toFixed(2) }}:1{{ row.passes ? "" : `, ${row.required}:1 wanted` }}
-          </td>
-          <td>{{ row.uses }}</td>
-        </tr>
-      </tbody>
-    </table>
-    <ul v-else class="plain-list">
-      <li v-for="(row, at) in rows.slice(0, 400)" :key="at" class="named">
-        <details>
-          <summary>
-            <span class="badge">{{ row.role }}</span>
-            <span :class="{ none: !row.name }">{{ row.name || "(no name)" }}</span>{{
-              row.exposed ? "" : " (hidden)"
-            }}
-          </summary>
-          <NameTrace :steps="row.trace ?? []" />
-        </details>
-      </li>
-    </ul>
-    <p v-if="view === 'names' && rows.length > 400" class="soft">
-      … and {{ rows.length - 400 }} more.
-    </p>
+          <span class="badge">{{ row.kind === "heading" ? `h${row.level}` : row.kind }}</span>
+          <span :class="{ none: !row.name && row.kind === 'heading' }">{{
+            row.name || (row.kind === "heading" ? "(empty)" : "(untitled)")
+          }}</span>
+          <RouterLink
+            v-for="fault in row.faults"
+            :key="fault"
+            class="fault"
+            :to="{ name: 'check', params: { site, check: fault.split('/') } }"
+            :aria-label="`${fault}: ${row.name || row.kind}, line ${at + 1}`"
+            >{{ fault }}</RouterLink
+          >
+        </li>
+      </ul>
+      <ol v-else-if="view === 'heard'" class="lines">
+        <li v-for="(row, at) in rows" :key="at">{{ row.line }}</li>
+      </ol>
+      <ol v-else-if="view === 'order'" class="lines">
+        <li v-for="(row, at) in rows" :key="at">{{ row.text }}</li>
+      </ol>
+      <table v-else-if="view === 'links'" class="plain">
+        <caption class="only-aloud">
+          Links of the page
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">Link</th>
+            <th scope="col">Leads to</th>
+            <th v-if="rows.some((row) => row.leads)" scope="col">Is it there?</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(row, at) in rows" :key="at">
+            <td :class="{ none: !row.name }">{{ row.name || "(no name)" }}</td>
+            <td class="soft">{{ row.target }}</td>
+            <td v-if="rows.some((one) => one.leads)">
+              <LinkLead v-if="row.leads" :lead="row.leads" />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <ul v-else-if="view === 'pictures'" class="plain-list">
+        <li v-for="(row, at) in rows" :key="at" class="pic">
+          <img
+            v-if="row.box && row.box[2]! > 0"
+            :src="cut(row.box)"
+            alt=""
+            loading="lazy"
+            @error="($event.target as HTMLElement).remove()"
+          /><span v-else class="soft small">not seen</span>
+          <span
+            ><strong :class="{ none: !row.decorative && !row.name }">{{
+              row.decorative ? "(marked as decorative)" : row.name || "(no text)"
+            }}</strong
+            ><br /><span class="soft small">{{ row.file || row.selector }}</span></span
+          >
+        </li>
+      </ul>
+      <table v-else-if="view === 'colours'" class="plain figure">
+        <caption class="only-aloud">
+          Colour pairs of the page
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">Pair</th>
+            <th scope="col">Ratio</th>
+            <th scope="col">Uses</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(row, at) in rows" :key="at">
+            <td>
+              <span class="swatch" :style="{ background: row.text }" />
+              <code>{{ row.text }}</code> on
+              <span class="swatch" :style="{ background: row.background }" />
+              <code>{{ row.background }}</code>
+            </td>
+            <td :class="{ none: !row.passes }">
+              {{ row.ratio?.toFixed(2) }}:1{{ row.passes ? "" : `, ${row.required}:1 wanted` }}
+            </td>
+            <td>{{ row.uses }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <ul v-else class="plain-list">
+        <li v-for="(row, at) in rows.slice(0, 400)" :key="at" class="named">
+          <details>
+            <summary>
+              <span class="badge">{{ row.role }}</span>
+              <span :class="{ none: !row.name }">{{ row.name || "(no name)" }}</span>{{
+                row.exposed ? "" : " (hidden)"
+              }}
+            </summary>
+            <NameTrace :steps="row.trace ?? []" />
+          </details>
+        </li>
+      </ul>
+      <p v-if="view === 'names' && rows.length > 400" class="soft">
+        … and {{ rows.length - 400 }} more.
+      </p>
+    </AsyncState>
   </div>
 </template>
 

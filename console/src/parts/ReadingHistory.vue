@@ -4,6 +4,7 @@ import { computed } from "vue";
 import { RouterLink } from "vue-router";
 import { api, data, type ReadingInFull } from "@/api/client";
 import { time } from "@/format";
+import AsyncState from "@/parts/AsyncState.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 
 /** A page's readings over time; what one changed against the one before it of the same environment. */
@@ -14,19 +15,26 @@ const props = defineProps<{
   shown: ReadingInFull;
 }>();
 const before = computed(() =>
-  props.readings.find(
-    (one) =>
-      one.environment === props.shown.environment &&
-      one.id < props.shown.id &&
-      one.status === "read",
-  ),
+  props.shown.status === "read"
+    ? props.readings.find(
+        (one) =>
+          one.environment === props.shown.environment &&
+          one.id < props.shown.id &&
+          one.status === "read",
+      )
+    : undefined,
 );
 const KINDS = [
   ["new", "New"],
   ["reopened", "Came back"],
   ["gone", "Gone"],
 ] as const;
-const { data: changed } = useQuery({
+const {
+  data: changed,
+  isPending,
+  error,
+  refetch,
+} = useQuery({
   queryKey: ["page-changes", computed(() => [props.shown.id, before.value?.id])],
   queryFn: async () =>
     Promise.all(
@@ -42,7 +50,7 @@ const { data: changed } = useQuery({
         return { says, items: found.items.filter((one) => one.path === props.path) };
       }),
     ),
-  enabled: computed(() => before.value !== undefined && props.shown.status === "read"),
+  enabled: computed(() => before.value !== undefined),
 });
 const any = computed(() => changed.value?.some((one) => one.items.length));
 </script>
@@ -89,17 +97,21 @@ const any = computed(() => changed.value?.some((one) => one.items.length));
         </tbody>
       </table>
     </div>
-    <h2 v-if="before">Against the reading before, of {{ time(before.read_at) }}</h2>
-    <p v-if="before && changed && !any" class="soft">Nothing changed.</p>
-    <template v-for="kind in changed" :key="kind.says"
-      ><ul v-if="kind.items.length" class="plain-list">
-        <li v-for="one in kind.items" :key="one.id" class="line">
-          <WeightMark :weight="one.weight" :outcome="one.outcome" /><span
-            ><strong>{{ kind.says }}:</strong> {{ one.says }}</span
-          >
-        </li>
-      </ul></template
-    >
+    <template v-if="before">
+      <h2>Against the reading before, of {{ time(before.read_at) }}</h2>
+      <AsyncState :loading="isPending" :error="error" what="what changed" @again="refetch()">
+        <p v-if="!any" class="soft">Nothing changed.</p>
+        <template v-for="kind in changed" :key="kind.says"
+          ><ul v-if="kind.items.length" class="plain-list">
+            <li v-for="one in kind.items" :key="one.id" class="line">
+              <WeightMark :weight="one.weight" :outcome="one.outcome" /><span
+                ><strong>{{ kind.says }}:</strong> {{ one.says }}</span
+              >
+            </li>
+          </ul></template
+        >
+      </AsyncState>
+    </template>
   </div>
 </template>
 

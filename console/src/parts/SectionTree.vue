@@ -4,12 +4,18 @@ import { computed, ref } from "vue";
 import { RouterLink } from "vue-router";
 import { api, data, type Section } from "@/api/client";
 import { number } from "@/format";
+import AsyncState from "@/parts/AsyncState.vue";
 
 /** The site's addresses as a tree with figures; a section is opened where one wants to see what is in it. */
 const props = withDefaults(defineProps<{ site: string; sweep: number; under?: string }>(), {
   under: "/",
 });
-const { data: found, isPending } = useQuery({
+const {
+  data: found,
+  isPending,
+  error,
+  refetch,
+} = useQuery({
   queryKey: ["sections", computed(() => [props.site, props.sweep, props.under])],
   queryFn: () =>
     data(
@@ -41,51 +47,52 @@ const faults = (section: Section) => section.barriers + section.obstacles + sect
 </script>
 
 <template>
-  <p v-if="isPending" class="soft">Loading the sections …</p>
-  <ul v-else class="plain-list tree">
-    <li v-for="section in found?.items" :key="section.path">
-      <div class="step">
-        <button
-          v-if="section.has_more"
-          type="button"
-          class="turn"
-          :aria-expanded="isOpen(section)"
-          :aria-label="`What is in ${section.path}`"
-          @click="turn(section.path)"
-        >
-          {{ isOpen(section) ? "−" : "+" }}</button><span v-else class="turn-room" />
-        <RouterLink
-          :to="
-            section.has_more
-              ? {
-                  name: 'pages',
-                  params: { site },
-                  query: { sweep: String(sweep), path: section.path },
-                }
-              : { name: 'page', params: { site }, query: { path: section.path } }
-          "
-          :aria-label="`${name(section)}, ${section.path}`"
-          >{{ name(section) }}</RouterLink
-        >
-        <span class="soft figure"
-          >{{ number(section.ready) }} of {{ number(section.pages) }} ready</span
-        >
-        <RouterLink v-if="faults(section)" class="figure" :to="listed(section)"
-          ><span class="n barrier">{{ number(section.barriers) }}</span> ·
-          <span class="n obstacle">{{ number(section.obstacles) }}</span> ·
-          {{ number(section.frictions)
-          }}<span class="only-aloud"> findings in {{ section.path }}</span></RouterLink
-        ><span v-else class="clean">clean</span>
-      </div>
-      <SectionTree
-        v-if="isOpen(section) && section.path !== under"
-        class="inner"
-        :site="site"
-        :sweep="sweep"
-        :under="section.path"
-      />
-    </li>
-  </ul>
+  <AsyncState :loading="isPending" :error="error" what="the sections" @again="refetch()">
+    <ul class="plain-list tree">
+      <li v-for="section in found?.items" :key="section.path">
+        <div class="step">
+          <button
+            v-if="section.has_more"
+            type="button"
+            class="turn"
+            :aria-expanded="isOpen(section)"
+            :aria-label="`What is in ${section.path}`"
+            @click="turn(section.path)"
+          >
+            {{ isOpen(section) ? "−" : "+" }}</button><span v-else class="turn-room" />
+          <RouterLink
+            :to="
+              section.has_more
+                ? {
+                    name: 'pages',
+                    params: { site },
+                    query: { sweep: String(sweep), path: section.path },
+                  }
+                : { name: 'page', params: { site }, query: { path: section.path } }
+            "
+            :aria-label="`${name(section)}, ${section.path}`"
+            >{{ name(section) }}</RouterLink
+          >
+          <span class="soft figure"
+            >{{ number(section.ready) }} of {{ number(section.pages) }} ready</span
+          >
+          <RouterLink v-if="faults(section)" class="figure" :to="listed(section)"
+            ><span class="n barrier">{{ number(section.barriers) }}</span> ·
+            <span class="n obstacle">{{ number(section.obstacles) }}</span> ·
+            {{ number(section.frictions)
+            }}<span class="only-aloud"> findings in {{ section.path }}</span></RouterLink
+          ><span v-else class="clean">clean</span>
+        </div>
+        <SectionTree
+          v-if="isOpen(section) && section.path !== under"
+          class="inner"
+          :site="site"
+          :sweep="sweep"
+          :under="section.path"
+        />
+      </li>
+    </ul>
+  </AsyncState>
 </template>
 
 <style scoped>

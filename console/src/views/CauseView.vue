@@ -61,7 +61,12 @@ const places = useListing<Finding>(
       }),
     ),
 );
-const { data: history } = useQuery({
+const {
+  data: history,
+  isPending: historyIsPending,
+  error: historyError,
+  refetch: refetchHistory,
+} = useQuery({
   queryKey: ["history", computed(() => [props.site, props.cause])],
   queryFn: () =>
     data(
@@ -131,41 +136,54 @@ useRowKeys("place");
           <FindingDecision v-if="best" :key="best.id" :finding="best" />
           <section class="card" aria-labelledby="c-history">
             <h2 id="c-history">History</h2>
-            <ol v-if="history?.items.length" class="timeline">
-              <li v-for="event in history.items" :key="event.id">
-                <strong>{{ moverName(event) }}</strong> {{ moveName(event.move) }}
-                <span class="soft">{{ time(event.at) }}</span>
-                <p v-if="event.why">{{ event.why }}</p>
-              </li>
-            </ol>
-            <p v-else class="soft">It was found; nobody did anything with it yet.</p>
+            <AsyncState
+              :loading="historyIsPending"
+              :error="historyError"
+              what="the history"
+              @again="refetchHistory()"
+            >
+              <ol v-if="history?.items.length" class="timeline">
+                <li v-for="event in history.items" :key="event.id">
+                  <strong>{{ moverName(event) }}</strong> {{ moveName(event.move) }}
+                  <span class="soft">{{ time(event.at) }}</span>
+                  <p v-if="event.why">{{ event.why }}</p>
+                </li>
+              </ol>
+              <p v-else class="soft">It was found; nobody did anything with it yet.</p>
+            </AsyncState>
           </section>
           <CheckHelp :check="shown.check" />
         </div>
       </div>
       <h2>All places</h2>
-      <LongList
-        v-if="places.rows.value.length"
-        :rows="places.rows.value"
-        :key-of="(one) => one.id"
-        :has-more="places.hasMore.value"
-        label="Places of this cause"
-        @more="places.more"
+      <AsyncState
+        :loading="places.isPending.value"
+        :error="places.error.value"
+        what="the places"
+        @again="places.refetch()"
       >
-        <template #default="{ row }"
-          ><div class="place">
-            <RouterLink
-              :to="{ name: 'finding', params: { site, finding: row.id } }"
-              :aria-label="`${row.path}, ${row.selector}`"
-              >{{ row.path }}</RouterLink
-            >
-            <span class="soft small"
-              >{{ row.title }}{{ row.line ? `, line ${row.line}` : "" }} ·
-              <code>{{ row.selector }}</code>{{ row.waiver_id ? " · waived" : "" }}</span
-            >
-          </div></template
+        <LongList
+          :rows="places.rows.value"
+          :key-of="(one) => one.id"
+          :has-more="places.hasMore.value"
+          label="Places of this cause"
+          @more="places.more"
         >
-      </LongList>
+          <template #default="{ row }"
+            ><div class="place">
+              <RouterLink
+                :to="{ name: 'finding', params: { site, finding: row.id } }"
+                :aria-label="`${row.path}, ${row.selector}`"
+                >{{ row.path }}</RouterLink
+              >
+              <span class="soft small"
+                >{{ row.title }}{{ row.line ? `, line ${row.line}` : "" }} ·
+                <code>{{ row.selector }}</code>{{ row.waiver_id ? " · waived" : "" }}</span
+              >
+            </div></template
+          >
+        </LongList>
+      </AsyncState>
     </div>
   </AsyncState>
 </template>

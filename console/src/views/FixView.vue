@@ -43,7 +43,12 @@ const { data: finding } = useQuery({
     ),
   enabled: computed(() => shown.value?.finding_id != null),
 });
-const { data: places } = useQuery({
+const {
+  data: places,
+  isPending: placesIsPending,
+  error: placesError,
+  refetch: refetchPlaces,
+} = useQuery({
   queryKey: ["fix", id, "places", computed(() => shown.value?.changed_at)],
   queryFn: () =>
     data(
@@ -165,21 +170,31 @@ async function waived(lastDay: string) {
           </section>
           <section class="card" aria-labelledby="x-places">
             <h2 id="x-places">Places</h2>
-            <ul class="plain-list">
-              <li v-for="place in places?.items" :key="`${place.path} ${place.place_key}`">
-                <span :class="place.there ? 'there' : 'gone'">{{
-                  place.there ? "there" : "gone"
-                }}</span>
-                <RouterLink
-                  v-if="place.finding_id"
-                  :to="{ name: 'finding', params: { site: shown.site, finding: place.finding_id } }"
-                  :aria-label="`${place.path}, ${place.selector}`"
-                  >{{ place.path }}</RouterLink><span v-else>{{ place.path }}</span>
-              </li>
-            </ul>
-            <p v-if="places?.next" class="soft">
-              … and more; 'plumrake fix show {{ shown.id }} --places' lists all.
-            </p>
+            <AsyncState
+              :loading="placesIsPending"
+              :error="placesError"
+              what="the places"
+              @again="refetchPlaces()"
+            >
+              <ul class="plain-list">
+                <li v-for="place in places?.items" :key="`${place.path} ${place.place_key}`">
+                  <span :class="place.there ? 'there' : 'gone'">{{
+                    place.there ? "there" : "gone"
+                  }}</span>
+                  <RouterLink
+                    v-if="place.finding_id"
+                    :to="{
+                      name: 'finding',
+                      params: { site: shown.site, finding: place.finding_id },
+                    }"
+                    :aria-label="`${place.path}, ${place.selector}`"
+                    >{{ place.path }}</RouterLink><span v-else>{{ place.path }}</span>
+                </li>
+              </ul>
+              <p v-if="places?.next" class="soft">
+                … and more; 'plumrake fix show {{ shown.id }} --places' lists all.
+              </p>
+            </AsyncState>
           </section>
         </div>
         <div class="stack">

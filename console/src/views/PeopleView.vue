@@ -21,7 +21,12 @@ const {
   error,
   refetch,
 } = useQuery({ queryKey: ["people"], queryFn: () => data(api.GET("/api/v1/people")) });
-const { data: groups } = useQuery({
+const {
+  data: groups,
+  isPending: groupsIsPending,
+  error: groupsError,
+  refetch: refetchGroups,
+} = useQuery({
   queryKey: ["groups"],
   queryFn: () => data(api.GET("/api/v1/groups")),
 });
@@ -223,13 +228,22 @@ const problem = computed(
       </section>
       <section class="card" aria-labelledby="groups-title">
         <h2 id="groups-title">Groups</h2>
-        <ul v-if="groups?.items.length">
-          <li v-for="group in groups.items" :key="group.id">
-            <strong>{{ group.name }}</strong>:
-            {{ group.members.map((id) => names.get(id)).join(", ") || "nobody" }}
-          </li>
-        </ul>
-        <p v-else class="soft">None. What a group owns stands on the desk of each of its people.</p>
+        <AsyncState
+          :loading="groupsIsPending"
+          :error="groupsError"
+          what="the groups"
+          @again="refetchGroups()"
+        >
+          <ul v-if="groups?.items.length">
+            <li v-for="group in groups.items" :key="group.id">
+              <strong>{{ group.name }}</strong>:
+              {{ group.members.map((id) => names.get(id)).join(", ") || "nobody" }}
+            </li>
+          </ul>
+          <p v-else class="soft">
+            None. What a group owns stands on the desk of each of its people.
+          </p>
+        </AsyncState>
         <form
           v-if="isManager"
           class="stack form"

@@ -23,6 +23,7 @@ from plumrake.core.semantics.landmarks import Landmarks
 from plumrake.core.semantics.language import Languages
 from plumrake.core.semantics.names import Names, Step, says_nothing, sets_words_apart
 from plumrake.core.semantics.roles import Roles
+from plumrake.core.semantics.table_model import TableModel
 from plumrake.core.structure import Structure
 from plumrake.core.style.background import Backgrounds, Surface
 from plumrake.core.style.runs import Run, runs_of
@@ -50,6 +51,7 @@ class Page:
         self._names = Names(document, self._exposure, self._roles)
         self._selectors = Selectors(document)
         self._languages = Languages()
+        self._tables: dict[int, TableModel] = {}
         self._scopes: dict[tuple[str, ...], Scope] = {}
         self.landmarks = Landmarks(document, self._exposure, self._roles)
 
@@ -169,6 +171,13 @@ class Page:
     def labels_of(self, control: Element) -> tuple[Element, ...]:
         """Return the ``label`` elements of a control."""
         return self._names.labels_of(control)
+
+    def table_model_of(self, table: Element) -> TableModel:
+        """Return which cell of a ``table`` lies where."""
+        model = self._tables.get(table.index)
+        if model is None:
+            model = self._tables[table.index] = TableModel(table)
+        return model
 
     def level_of(self, heading: Element) -> int:
         """Return a heading's level, 1 or more."""

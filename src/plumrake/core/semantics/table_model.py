@@ -3,12 +3,36 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
+from collections import defaultdict
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from plumrake.core.dom import Element
 from plumrake.core.numbers import non_negative
 
 _MOST_SPAN = 1000
+_MOST_SLOTS = 100_000
+"""Where spans would fill more slots than this, the cells that remain count as one slot each."""
+_MOST_HEADERS = 40
+"""So many header cells of one cell are looked at in each direction; nobody keeps more in mind."""
+
+
+@dataclass
+class _Line:
+    """The header cells of one row or column, with the slots where they lie, in order."""
+
+    slots: list[int] = field(default_factory=list)
+    cells: list[Element] = field(default_factory=list)
+
+    def add(self, slot: int, cell: Element) -> None:
+        self.slots.append(slot)
+        self.cells.append(cell)
+
+    def before(self, slot: int) -> list[Element]:
+        """Return the header cells before a slot, the nearest first."""
+        until = bisect_left(self.slots, slot)
+        return self.cells[max(0, until - _MOST_HEADERS) : until][::-1]
 
 
 class TableModel:
@@ -60,6 +84,8 @@ class TableModel:
                     x += 1
                 width, height = span(cell, "colspan"), span(cell, "rowspan")
                 height = total - y if height == 0 else min(height, total - y)
+                if len(self._grid) + width * height > _MOST_SLOTS:
+                    width = height = 1
                 self.places[cell.index] = (x, y, width, height)
                 for column in range(x, x + width):
                     for line in range(y, y + height):
@@ -77,13 +103,17 @@ class TableModel:
     def is_in_header_row(self, cell: Element) -> bool:
         """Tell whether all cells of the cell's first row (an empty corner aside) are headers, or
         the row stands in ``thead``."""
-        row = cell.parent
-        if row is not None and row.parent is not None and row.parent.tag == "thead":
+        return self.places[cell.index][1] in self._header_rows
+
+    @cached_property
+    def _header_rows(self) -> frozenset[int]:
+        return frozenset(y for y, row in enumerate(self.rows) if row and self._is_of_headers(row))
+
+    def _is_of_headers(self, row: list[Element]) -> bool:
+        group = row[0].parent.parent if row[0].parent is not None else None
+        if group is not None and group.tag == "thead":
             return True
-        return all(
-            is_header(other) or (self.is_corner(other) and not other.text())
-            for other in self.rows[self.places[cell.index][1]]
-        )
+        return all(is_header(cell) or (self.is_corner(cell) and not cell.text()) for cell in row)
 
     def headers_of(self, cell: Element) -> list[Element]:
         """Return the header cells of a cell: those its ``headers`` names, else those above and
@@ -92,29 +122,33 @@ class TableModel:
         if named:
             return [other for other in self.cells if other.get("id") in named and other is not cell]
         x, y, width, height = self.places[cell.index]
-        found: list[Element | None] = []
-        for column in range(x, x + width):
-            found += [
-                above
-                for line in range(y - 1, -1, -1)
-                if self._heads(above := self.at(column, line), "col")
-            ]
-        for line in range(y, y + height):
-            found += [
-                before
-                for column in range(x - 1, -1, -1)
-                if self._heads(before := self.at(column, line), "row")
-            ]
-        return list(
-            {
-                header.index: header
-                for header in found
-                if header is not None and header is not cell
-            }.values()
-        )
+        found = [
+            *(self._heading_columns[column].before(y) for column in range(x, x + width)),
+            *(self._heading_rows[line].before(x) for line in range(y, y + height)),
+        ]
+        headers = {header.index: header for line in found for header in line}
+        return [header for header in headers.values() if header is not cell]
 
-    def _heads(self, header: Element | None, direction: str) -> bool:
-        if header is None or not is_header(header):
+    @cached_property
+    def _heading_columns(self) -> defaultdict[int, _Line]:
+        """By column: the header cells in it that head a column, from the top."""
+        found = defaultdict[int, _Line](_Line)
+        for (x, y), cell in sorted(self._grid.items()):
+            if self._heads(cell, "col"):
+                found[x].add(y, cell)
+        return found
+
+    @cached_property
+    def _heading_rows(self) -> defaultdict[int, _Line]:
+        """By row: the header cells in it that head a row, from the left."""
+        found = defaultdict[int, _Line](_Line)
+        for (x, y), cell in sorted(self._grid.items()):
+            if self._heads(cell, "row"):
+                found[y].add(x, cell)
+        return found
+
+    def _heads(self, header: Element, direction: str) -> bool:
+        if not is_header(header):
             return False
         scope = header.get("scope").strip().lower().removesuffix("group")
         if scope in ("col", "row"):

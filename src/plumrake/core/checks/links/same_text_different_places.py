@@ -43,7 +43,6 @@ from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.semantics.headings import nodes_in_order
-from plumrake.core.semantics.table_model import TableModel
 from plumrake.core.words import has_letters_or_digits, normalised, shortened
 
 _MOST_LOOKED_AT = 60
@@ -141,7 +140,6 @@ class _Contexts:
 
     def __init__(self, page: Page) -> None:
         self._page = page
-        self._tables: dict[int, TableModel] = {}
         self._sentences = Sentences(page)
 
     def of(self, link: Element) -> tuple[str, ...]:
@@ -161,6 +159,5 @@ class _Contexts:
         table = cell.closest("table")
         if table is None:
             return ""
-        model = self._tables.setdefault(table.index, TableModel(table))
-        headers = " | ".join(self._page.text_of(header) for header in model.headers_of(cell))
-        return f"{headers} | {self._page.text_of(cell)}"
+        headers = self._page.table_model_of(table).headers_of(cell)
+        return f"{' | '.join(map(self._page.text_of, headers))} | {self._page.text_of(cell)}"

@@ -37,7 +37,6 @@ from collections.abc import Iterator
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
-from plumrake.core.semantics.table_model import TableModel
 
 
 @check(
@@ -52,7 +51,7 @@ def layout_with_data_parts(page: Page) -> Iterator[Flag]:
     for element in page.every_exposed():
         if element.tag != "table" or page.explicit_role(element) != "none":
             continue
-        model = TableModel(element)
+        model = page.table_model_of(element)
         parts = [
             word
             for word, there in (

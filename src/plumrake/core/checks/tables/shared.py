@@ -24,7 +24,7 @@ def native_tables(page: Page) -> Iterator[TableModel]:
     """Yield every exposed ``table`` with the role of a table, as a model."""
     for element in page.every_exposed():
         if element.tag == "table" and page.role_of(element) in _TABLES:
-            yield TableModel(element)
+            yield page.table_model_of(element)
 
 
 def has_headers(model: TableModel) -> bool:
