@@ -78,6 +78,25 @@
     for (const one of path) frames.set(one, found);
     return found;
   };
+  // The nearest box around an element outside of which nothing of it is seen: cut off, or to be scrolled to.
+  const ports = new Map();
+  const portOf = (element) => {
+    const path = [];
+    let found = null;
+    for (let up = element; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
+      if (ports.has(up)) { found = ports.get(up); break; }
+      path.push(up);
+      const style = getComputedStyle(up);
+      if (style.display !== "inline" && style.display !== "contents" && (style.overflowX !== "visible" || style.overflowY !== "visible")) { found = up; break; }
+    }
+    for (const one of path) ports.set(one, found);
+    return found;
+  };
+  const common = (one, other) => {
+    const left = Math.max(one.left, other.left), right = Math.min(one.right, other.right);
+    const top = Math.max(one.top, other.top), bottom = Math.min(one.bottom, other.bottom);
+    return {left, right, top, bottom, width: right - left, height: bottom - top};
+  };
   const cutBy = (element, lines) => {
     const frame = frameOf(element);
     if (!frame) return null;
@@ -97,14 +116,24 @@
     return style.visibility === "visible" && style.opacity !== "0";
   });
   const measure = (shown) => {
-    const cut = new Map(), overlaps = new Map(), bands = new Map();
+    const cut = new Map(), overlaps = new Map(), bands = new Map(), seen = new Map();
+    const seenOf = (port) => {
+      if (!seen.has(port)) {
+        const box = port.getBoundingClientRect(), around = portOf(port.parentElement);
+        seen.set(port, around ? common(box, seenOf(around)) : box);
+      }
+      return seen.get(port);
+    };
     for (const owner of shown) {
       const lines = linesOf(owner);
       if (!lines.length) continue;
       const found = cutBy(owner, lines);
       if (found && !cut.has(found[0])) cut.set(found[0], found[1]);
       if (found || owner.closest("[aria-hidden=true]")) continue;
-      for (const line of lines) {
+      const port = portOf(owner);
+      for (const whole of lines) {
+        const line = port ? common(whole, seenOf(port)) : whole;
+        if (line.width <= 1 || line.height <= 1) continue;
         if (line.right + scrollX <= 0 || line.bottom + scrollY <= 0) continue;
         for (let band = Math.floor(line.top / 64); band <= Math.floor(line.bottom / 64); band++) {
           if (!bands.has(band)) bands.set(band, []);
