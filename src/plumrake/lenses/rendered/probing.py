@@ -144,7 +144,8 @@ async def _trapped(tab: Tab, order: list[int], active: int, presses: int) -> tup
     by right."""
     ring = set(order[-(presses // 2) :]) if len(order) >= presses else {active}
     ring.add(active)
-    for keys in (["Shift+Tab"] * (len(ring) + 1), ["Escape", "Tab"]):
+    stops = await tab.run("walk.js", ["stops", sorted(ring)])
+    for keys in (["Shift+Tab"] * (stops + 1), ["Escape", *["Tab"] * (stops + 1)]):
         for key in keys:
             await tab.press(key, 1)
             now = await tab.run("walk.js", ["where", None])

@@ -41,6 +41,13 @@
     }
     return element.checkVisibility ? element.checkVisibility({visibilityProperty: true}) : true;
   };
+  // So many times at most Tab stops inside one element: the pieces of a date, the buttons of a film that was loaded.
+  const PIECES = {date: 4, month: 3, week: 3, time: 6, "datetime-local": 9};
+  const stopsIn = (element) => {
+    if (element instanceof HTMLInputElement) return PIECES[element.type] || 1;
+    return element instanceof HTMLMediaElement ? (element.readyState ? 9 : 2) : 1;
+  };
+  const sumOf = (stops) => stops.reduce((sum, stop) => sum + stopsIn(stop), 0);
   const takesOutlinesAway = () => {
     const pattern = /outline(-style|-width|-color)?\s*:\s*([^;]*\bnone\b|0(px)?\s*(;|!|$|\})|[^;]*\btransparent\b)/;
     if (document.querySelector('[style*="outline"]')) return true;
@@ -81,7 +88,7 @@
     };
     document.addEventListener("focusin", state.heard, true);
     Object.defineProperty(window, KEY, {value: state, configurable: true});
-    return {needed: true, stops: stops.length};
+    return {needed: true, stops: sumOf(stops)};
   }
   const state = window[KEY];
   if (step === "where") {
@@ -90,6 +97,7 @@
     return {order: state.order, active: active && active !== document.body ? state.indexes.get(active) ?? -1 : -1,
             all: elements.flatMap((element, index) => (isStop(element) ? [index] : []))};
   }
+  if (step === "stops") return sumOf(wanted.map((index) => elements[index]));
   if (step === "dialogs") return wanted.map((index) => Boolean(elements[index].closest("dialog, [role=dialog], [role=alertdialog]")));
   const place = (element) => { const box = element.getBoundingClientRect(); return [box.left + scrollX, box.top + scrollY, box.width, box.height]; };
   if (step === "focus") { elements[wanted].focus({preventScroll: true}); return place(elements[wanted]); }
