@@ -54,7 +54,7 @@ def canal(tmp_path: Path) -> Iterator[SmallSite]:
 def test_from_nobody_to_the_first_sweep(empty: Running, browser: Browser, canal: SmallSite) -> None:
     """By keyboard: the address that the service printed, the first person, a site, its pages found,
     the overview; then the way in is shut."""
-    wait_for(lambda: _printed(empty), 10, "the printed address")
+    wait_for(lambda: _printed(empty), 60, "the printed address")
     page: Page = browser.new_context(
         viewport={"width": 1280, "height": 800}, base_url=empty.address
     ).new_page()

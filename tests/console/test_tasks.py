@@ -373,7 +373,7 @@ def test_the_page_is_read_again_from_its_view(page: Page, swept: int, manager: P
     expect(page.get_by_role("img", name="The page /boating/fees/ as it was read")).to_be_visible()
     page.get_by_role("link", name="Over time").click()
     table = page.get_by_role("table", name="Readings of this page, the newest first")
-    wait_for(lambda: table.get_by_role("row").count() >= 3, 5, "two readings")
+    wait_for(lambda: table.get_by_role("row").count() >= 3, 60, "two readings")
     expect(page.get_by_text("Nothing changed.")).to_be_visible()
 
 

@@ -107,7 +107,7 @@ def test_ten_kills(running: Running, manager: PlumRake, made: list[MadePage]) ->
     place. Nothing twice, nothing lost."""
     chance = random.Random(4)
     workers = [running.start("worker"), running.start("worker")]
-    wait_for(lambda: workers_at(running.database) == 2, 30, "two workers")
+    wait_for(lambda: workers_at(running.database) == 2, 120, "two workers")
     killed, sweeps = 0, []
     while killed < KILLS:
         sweep = manager.sweeps.start("made", fresh=True)

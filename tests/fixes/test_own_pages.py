@@ -104,7 +104,7 @@ def places(trust: Trust) -> dict[str, str]:
     release = rake.gate.ask_release(
         SITE, "spring", paths=["/visit/gallery/", "/visit/access/"], lens="markup"
     )
-    wait_for(lambda: rake.gate.show_release(release.id).waiting == 0, 30, "the release to be read")
+    wait_for(lambda: rake.gate.show_release(release.id).waiting == 0, 120, "the release to be read")
     site, page = f"/sites/{SITE}", f"/sites/{SITE}/page?path=/visit/gallery/&environment=staging"
     views = (
         "outline",

@@ -146,7 +146,7 @@ def test_a_proof_changes_figures_and_lists_at_once(
     pages["live"].write("/fees/", PALE.replace("#999", "#333"))
     rake.fixes.move(fix, "hand_in")
     wait_for(lambda: rake.fixes.show(fix.id).state == "proven", 60, "the proof")
-    wait_for(lambda: figures().obstacles < before.obstacles, 10, "the figures")
+    wait_for(lambda: figures().obstacles < before.obstacles, 90, "the figures")
     after = figures()
     assert (after.sweep_id, after.obstacles) == (whole.id, before.obstacles - 1)
     assert (after.ready, after.pages) == (before.ready + 1, before.pages)

@@ -71,7 +71,7 @@ def week(trust: Trust, webhook: models.Webhook) -> dict[str, Any]:
     with pytest.raises(WeekPlayed):
         played.play()
     played.close()
-    wait_for(lambda: len(caught_emails(str(trust.mailbox))) >= 3, 30, "the e-mails")
+    wait_for(lambda: len(caught_emails(str(trust.mailbox))) >= 3, 90, "the e-mails")
     wait_for(
         lambda: all(one.delivered_at for one in trust.manager.notifications.deliveries(SITE)),
         60,

@@ -129,7 +129,7 @@ def test_release_says_what_it_brings_and_mends(trust: Trust) -> None:
     assert (page.decision, page.holding) == ("held", 1)
     assert [one.section for one in whole.sections] == ["/visit/"]
     assert whole.brought == sum(one.brought for one in whole.pages)
-    wait_for(lambda: heard, 20, "the webhook")
+    wait_for(lambda: heard, 90, "the webhook")
     assert heard[0]["data"] == {
         "id": release.id,
         "site": SITE,
