@@ -21,7 +21,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from bench.made_fixes import SITE, fill
 from bench.service import EMAIL, PASSWORD, running
-from plumrake.lenses.rendered.unprivileged import find_browser
+from plumrake.lenses.rendered.jail import find_browser
 
 _PER_PAGE = 100
 _TIMES = 7

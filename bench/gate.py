@@ -20,7 +20,7 @@ from bench.service import running
 from plumrake import models
 from plumrake.demo.server import make_server
 from plumrake.demo.site import write_environment
-from plumrake.lenses.rendered.unprivileged import find_browser
+from plumrake.lenses.rendered.jail import find_browser
 
 PATH = "/visit/towpath/"
 

@@ -19,7 +19,7 @@ from bench.made_site import make_pages, write_site
 from bench.service import Running, running
 from plumrake import models
 from plumrake.demo.server import make_server
-from plumrake.lenses.rendered.unprivileged import find_browser
+from plumrake.lenses.rendered.jail import find_browser
 
 PAGES = Path("/usr/share/doc/git/html")
 _MADE = 480

@@ -8,7 +8,7 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 from plumrake.client import PlumRake
 from plumrake.demo.seed import SITE, cast
-from plumrake.lenses.rendered.unprivileged import find_browser
+from plumrake.lenses.rendered.jail import find_browser
 
 
 def main(address: str, folder: Path) -> None:

@@ -23,7 +23,7 @@ from playwright.sync_api import Browser, expect, sync_playwright
 
 from plumrake.client import PlumRake
 from plumrake.demo.seed import SITE, cast, seed
-from plumrake.lenses.rendered.unprivileged import find_browser
+from plumrake.lenses.rendered.jail import find_browser
 from tests.put_back import AsItWas
 from tests.services import MIGRATED, Services, copied, free_port, services_started
 

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from plumrake.discovery.addresses import Traps, page_path
 from plumrake.discovery.crawl import Bounds, crawl
 from plumrake.discovery.found import Found, NoPages
+from plumrake.discovery.robots import Robots
 from plumrake.net.fetch import Fetched
 from plumrake.net.problems import Unreadable
 
@@ -40,7 +41,7 @@ def crawled(
             f"<!doctype html><title>{path}</title>{html}".encode(),
         )
 
-    found = asyncio.run(crawl(ORIGIN, fetch, bounds or Bounds(), starts or (), robots))
+    found = asyncio.run(crawl(ORIGIN, fetch, bounds or Bounds(), starts or (), Robots(robots)))
     assert len(asked) == len(set(asked)), "no address is asked twice"
     return found
 
@@ -178,3 +179,27 @@ def test_traps() -> None:
     assert traps.is_one("/a/b/a/b/a/b/a/b/")
     assert not traps.is_one("/news/2026/11/23/")
     assert [traps.is_one(f"/list?page={number}") for number in range(60)].count(True) == 10
+
+
+def test_a_site_that_falls_silent_is_not_followed_for_ever() -> None:
+    """After two dozen pages in a row without an answer the rest is not asked; what was found by
+    then is kept."""
+    pages = {"/": "".join(f'<a href="/{n}/">{n}</a>' for n in range(400))}
+    asked: list[str] = []
+
+    async def fetch(address: str) -> Fetched:
+        path = address.removeprefix(ORIGIN)
+        asked.append(path)
+        if path not in pages:
+            raise Unreadable("timed-out", "no whole answer within 30 s")
+        return Fetched(address, 200, {}, pages[path].encode())
+
+    found = asyncio.run(crawl(ORIGIN, fetch, Bounds()))
+    assert len(found) == 401
+    assert len(asked) < 40
+
+
+def test_a_crawl_ends_with_its_time() -> None:
+    """What was not visited by then is given as it was found."""
+    pages = {"/": '<a href="/a/">a</a>', "/a/": '<a href="/b/">b</a>'}
+    assert [one.path for one in crawled(pages, Bounds(seconds=0))] == ["/"]

@@ -44,12 +44,14 @@ class Target:
 
 @dataclass(frozen=True, slots=True)
 class LookSettings:
-    """How to look: lens, policy, limits and pages at once."""
+    """How to look: lens, policy, limits, pages at once, and whether pages of local files may reach
+    the network."""
 
     lens: str
     policy: Policy = field(default_factory=Policy)
     limits: Limits = field(default_factory=Limits)
     jobs: int | None = None
+    files_have_network: bool = False
 
     @property
     def parallel(self) -> int:
@@ -146,7 +148,11 @@ async def look(
     ]
     valid = [one for one in origins if _is_origin(one)]
     async with PageReader(
-        settings.lens, settings.limits, private_origins=valid, tabs=settings.parallel
+        settings.lens,
+        settings.limits,
+        private_origins=valid,
+        tabs=settings.parallel,
+        files_have_network=settings.files_have_network,
     ) as reader:
         if reader.notice and notices is not None:
             notices.append(reader.notice)

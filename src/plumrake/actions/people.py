@@ -10,6 +10,7 @@ import secrets
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 
+from plumrake.actions.ports import Connect
 from plumrake.records import people
 from plumrake.records.people import CallerRow, InvitationRow, PersonRow, TokenRow
 from plumrake.records.queries import Connection
@@ -18,6 +19,8 @@ _HASHER = PasswordHasher()
 _NOBODY = _HASHER.hash("nobody has this password")
 _BEGINS_WITH = "plr_"
 _ATTEMPTS, _WITHIN_SECONDS = 10, 300
+_hashing = asyncio.Semaphore(4)
+"""A hash takes 64 MB and a core for a sixth of a second."""
 _SHORTEST_PASSWORD = 10
 _INVITED_DAYS = 14
 
@@ -80,41 +83,56 @@ async def add_person(
     connection: Connection, email: str, name: str, role: str, password: str
 ) -> PersonRow:
     """Add a person who can sign in. Raises ``EmailTaken``, ``WeakPassword``."""
-    person = await people.add_person(connection, email, name, role, await hashed(password))
+    return await add_hashed(connection, email, name, role, await hashed(password))
+
+
+async def add_hashed(
+    connection: Connection, email: str, name: str, role: str, password_hash: str
+) -> PersonRow:
+    """Add a person whose password was hashed before. Raises ``EmailTaken``."""
+    person = await people.add_person(connection, email, name, role, password_hash)
     if person is None:
         raise EmailTaken(f"somebody has the e-mail address {email} already; choose another")
     return person
 
 
-async def sign_in(
-    connection: Connection, email: str, password: str, hours: int
-) -> tuple[CallerRow, str]:
+async def sign_in(connect: Connect, email: str, password: str, hours: int) -> tuple[CallerRow, str]:
     """Return the person and the new session's secret. Raises ``BadCredentials``,
-    ``TooManyAttempts``."""
-    if await people.count_attempt(connection, email, _WITHIN_SECONDS) > _ATTEMPTS:
-        raise TooManyAttempts("too many tries for this e-mail address; wait five minutes")
-    person = await people.person_by_email(connection, email)
-    if (
-        not await asyncio.to_thread(
-            _verified, person.password_hash if person is not None else _NOBODY, password
-        )
-        or person is None
-        or not person.active
-    ):
+    ``TooManyAttempts``.
+
+    The try is counted and kept before the password is looked at, so that many at once are many;
+    no connection is held while the hash is computed.
+    """
+    person = await _person_who_tries(connect, email)
+    known = person is not None and person.active
+    is_right = await _verified(person.password_hash if person is not None else _NOBODY, password)
+    if person is None or not (is_right and known):
         raise BadCredentials("e-mail address or password is wrong")
-    await people.forget_attempts(connection, email)
     secret, csrf_token = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
-    await people.add_session(connection, secret_hash(secret), person.id, csrf_token, hours)
+    async with connect() as connection:
+        await people.forget_attempts(connection, email)
+        await people.add_session(connection, secret_hash(secret), person.id, csrf_token, hours)
     return CallerRow(
         person.id, person.email, person.name, person.role, csrf_token, ["read", "write"]
     ), secret
 
 
-def _verified(password_hash: str, password: str) -> bool:
-    try:
-        return _HASHER.verify(password_hash, password)
-    except (VerificationError, InvalidHashError):
-        return False
+async def _person_who_tries(connect: Connect, email: str) -> PersonRow | None:
+    """Count a try and return the person, if there is one. Raises ``TooManyAttempts``."""
+    async with connect() as connection:
+        tried = await people.count_attempt(connection, email, _WITHIN_SECONDS)
+        person = await people.person_by_email(connection, email)
+    if tried > _ATTEMPTS:
+        raise TooManyAttempts("too many tries for this e-mail address; wait five minutes")
+    return person
+
+
+async def _verified(password_hash: str, password: str) -> bool:
+    async with _hashing:
+        try:
+            return await asyncio.to_thread(_HASHER.verify, password_hash, password)
+        except (VerificationError, InvalidHashError):
+            return False
 
 
 async def make_token(
@@ -126,26 +144,27 @@ async def make_token(
 
 
 async def change_password(
-    connection: Connection, person_id: int, current: str, new: str, keep: bytes | None
+    connect: Connect, email: str, current: str, new: str, keep: bytes | None
 ) -> None:
     """Change one's password and sign out everywhere but in the session ``keep``. Raises
-    ``BadCredentials``, ``WeakPassword``."""
-    person = await people.person_by_id(connection, person_id)
-    assert person is not None
-    if await people.count_attempt(connection, person.email, _WITHIN_SECONDS) > _ATTEMPTS:
-        raise TooManyAttempts("too many tries for this e-mail address; wait five minutes")
-    if not await asyncio.to_thread(_verified, person.password_hash, current):
+    ``BadCredentials``, ``WeakPassword``, ``TooManyAttempts``."""
+    person = await _person_who_tries(connect, email)
+    assert person is not None, "somebody who is signed in is a person"
+    if not await _verified(person.password_hash, current):
         raise BadCredentials("the current password is wrong")
-    await people.forget_attempts(connection, person.email)
-    await people.set_password(connection, person_id, await hashed(new))
-    await people.end_sessions(connection, person_id, keep)
+    password_hash = await hashed(new)
+    async with connect() as connection:
+        await people.forget_attempts(connection, email)
+        await people.set_password(connection, person.id, password_hash)
+        await people.end_sessions(connection, person.id, keep)
 
 
 async def hashed(password: str) -> str:
     """Return what is kept of a password. Raises ``WeakPassword``."""
     if len(password) < _SHORTEST_PASSWORD:
         raise WeakPassword(f"the password has to have at least {_SHORTEST_PASSWORD} characters")
-    return await asyncio.to_thread(_HASHER.hash, password)
+    async with _hashing:
+        return await asyncio.to_thread(_HASHER.hash, password)
 
 
 async def invite(
@@ -160,18 +179,26 @@ async def invite(
     ), secret
 
 
-async def accept(connection: Connection, secret: str, password: str) -> PersonRow:
+async def accept(connect: Connect, secret: str, password: str) -> PersonRow:
     """Make a person of an invitation. Raises ``BadInvitation``, ``WeakPassword``,
     ``EmailTaken``."""
-    async with connection.transaction():
-        invitation = await people.invitation_by_secret(connection, secret_hash(secret))
-        if invitation is None:
-            raise BadInvitation("this invitation is not valid any more; ask for another")
-        person = await add_person(
-            connection, invitation.email, invitation.name, invitation.role, password
+    async with connect() as connection:
+        await _invitation(connection, secret)
+    password_hash = await hashed(password)
+    async with connect() as connection, connection.transaction():
+        invitation = await _invitation(connection, secret)
+        person = await add_hashed(
+            connection, invitation.email, invitation.name, invitation.role, password_hash
         )
         await people.accept_invitation(connection, invitation.id)
     return person
+
+
+async def _invitation(connection: Connection, secret: str) -> InvitationRow:
+    invitation = await people.invitation_by_secret(connection, secret_hash(secret))
+    if invitation is None:
+        raise BadInvitation("this invitation is not valid any more; ask for another")
+    return invitation
 
 
 async def change_person(

@@ -8,7 +8,7 @@ from plumrake.actions.sites import origin_of_environment, private_origins
 from plumrake.core.journeys import states_of
 from plumrake.discovery.crawl import Bounds, crawl
 from plumrake.discovery.found import Found, NoPages
-from plumrake.discovery.sitemap import pages_of_sitemap, robots_text
+from plumrake.discovery.sitemap import pages_of_sitemap, robots_of
 from plumrake.lenses.reader import PageReader
 from plumrake.net.guard import Guard
 from plumrake.records import sites, sweeps
@@ -93,7 +93,7 @@ async def _discovered(site: SiteRow, sweep: SweepRow, reader_for: ReaderFor) -> 
                 raise
     if site.found_by == "sitemap":
         return listed
-    robots = await robots_text(origin, guard) if sweep.environment == "live" else ""
+    robots = await robots_of(origin, guard) if sweep.environment == "live" else None
     async with reader_for("markup", tuple(private_origins(site))) as reader:
         set_rate_limits(reader, site, origin)
         home = [] if any(page.path == "/" for page in listed) else [Found("/", "crawl")]

@@ -6,7 +6,8 @@ from __future__ import annotations
 import hmac
 import secrets
 
-from plumrake.actions.people import add_person, secret_hash
+from plumrake.actions.people import add_hashed, hashed, secret_hash
+from plumrake.actions.ports import Connect
 from plumrake.records import people
 from plumrake.records.people import PersonRow
 from plumrake.records.queries import Connection
@@ -40,10 +41,11 @@ async def is_empty(connection: Connection) -> bool:
 
 
 async def make_first_person(
-    connection: Connection, key: str, email: str, name: str, password: str
+    connect: Connect, key: str, email: str, name: str, password: str
 ) -> PersonRow:
     """Make the first person, a manager. Raises ``NotEmpty``, ``BadStartKey``, ``WeakPassword``."""
-    async with connection.transaction():
+    password_hash = await hashed(password)
+    async with connect() as connection, connection.transaction():
         kept = await people.take_start_key(connection)
         if await people.all_people(connection):
             raise NotEmpty("there is somebody already; ask a manager for an invitation")
@@ -52,4 +54,4 @@ async def make_first_person(
                 "this is not the key that the service printed when it started; its log has "
                 "the whole address"
             )
-        return await add_person(connection, email, name, "manager", password)
+        return await add_hashed(connection, email, name, "manager", password_hash)

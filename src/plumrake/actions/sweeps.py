@@ -370,7 +370,7 @@ class _BatchReader:
             return _unread(page, address, self._sweep.lens, problem.problem)
 
         async def obtain(options: ReadOptions) -> Obtained:
-            return await self._reader.read_fetched(fetched, address, options)
+            return await self._reader.read_fetched(fetched, address, self._sharing(options))
 
         result = await read_and_assess(
             obtain,
@@ -387,6 +387,9 @@ class _BatchReader:
                 [link["address"] for link in result.inventory.links], page.path
             )
         return replace(_new_reading(page, result, resources, self._policy), links=links)
+
+    def _sharing(self, options: ReadOptions) -> ReadOptions:
+        return replace(options, shared=self._sweep_cache.files)
 
     def _leads_to(self, page: PlannedPageRow, fetched: Fetched) -> str | None:
         """Return the path of another page of the site that the address redirects to; None where it
@@ -416,7 +419,9 @@ class _BatchReader:
 
         async def obtain(options: ReadOptions) -> Obtained:
             return replace(
-                await self._reader.read_address(self._origin + state.begins_at, options),
+                await self._reader.read_address(
+                    self._origin + state.begins_at, self._sharing(options)
+                ),
                 address=address,
             )
 

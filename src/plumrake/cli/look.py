@@ -29,7 +29,7 @@ from plumrake.cli.terminal import echo
 from plumrake.core.decisions import finding_holds
 from plumrake.core.journeys import BadJourneys, parse_journeys, states_of
 from plumrake.core.policy import HOLDS
-from plumrake.lenses.rendered.unprivileged import find_browser
+from plumrake.lenses.rendered.jail import find_browser
 from plumrake.reports.as_json import to_json
 from plumrake.reports.as_text import to_text
 from plumrake.reports.pages import Reported
@@ -96,6 +96,11 @@ _PLAIN_EVERY = 5.0
     type=click.IntRange(1, 32),
     help="Pages read at once. Default: 2, or all cores for the markup lens.",
 )
+@click.option(
+    "--network",
+    is_flag=True,
+    help="Let pages of local files reach the network. Default: they meet their own folder alone.",
+)
 def look_command(
     targets: tuple[str, ...],
     lens: str | None,
@@ -104,6 +109,7 @@ def look_command(
     form: str,
     out: Path | None,
     jobs: int | None,
+    network: bool,
     **said: Any,
 ) -> None:
     """Read pages now and say what is wrong: files, folders or addresses.
@@ -113,7 +119,7 @@ def look_command(
     policy = policy_for(targets, policy_file, said)
     hold = policy.hold
     started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
-    settings = LookSettings(lens or default_lens(), policy, jobs=jobs)
+    settings = LookSettings(lens or default_lens(), policy, jobs=jobs, files_have_network=network)
     if settings.lens == "rendered" and find_browser() is None:
         fail(
             (

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from plumrake.core.responsibilities import matches
+from plumrake.core.path_patterns import matches
 from plumrake.core.tables import (
     CheckName,
     Day,

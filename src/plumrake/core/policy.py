@@ -9,8 +9,8 @@ from pydantic import AfterValidator, Field, ValidationError
 
 from plumrake.core.criteria import LevelName, StandardName, within
 from plumrake.core.gate_rules import DecidingRole, GateRules, Holds
+from plumrake.core.path_patterns import matches
 from plumrake.core.registry import Check, catalogue
-from plumrake.core.responsibilities import matches
 from plumrake.core.tables import (
     CheckName,
     Colour,

@@ -3,11 +3,11 @@ what the template prints is its owner's."""
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+
+from plumrake.core.path_patterns import matches
 
 TEMPLATE = "template"
 """The pattern of the area of responsibility that holds what a template prints, on whatever page it
@@ -45,18 +45,3 @@ def owner_of(
         area.owner for path in paths if (area := responsibility_for(path, areas)) is not None
     )
     return owners.most_common(1)[0][0] if owners else None
-
-
-def matches(pattern: str, path: str) -> bool:
-    """Tell whether a path belongs to a pattern in which ``*`` stands for anything."""
-    return _compiled(pattern).fullmatch(path) is not None
-
-
-def as_like(pattern: str) -> str:
-    r"""Return a pattern as SQL's LIKE has it (escaped by ``\``), matching what ``matches`` does."""
-    return "%".join(re.sub(r"([\\%_])", r"\\\1", piece) for piece in pattern.split("*"))
-
-
-@lru_cache(maxsize=4096)
-def _compiled(pattern: str) -> re.Pattern[str]:
-    return re.compile(".*".join(map(re.escape, pattern.split("*"))), re.DOTALL)

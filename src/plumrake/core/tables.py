@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal, TypeVar, get_args, get_origin
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Strict, ValidationError
 
 from plumrake.core.colours import parse
+from plumrake.core.path_patterns import what_is_wrong_with
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.scope import compiled
 from plumrake.invalid import what, where
@@ -35,11 +36,8 @@ def _names_a_check(item: str) -> str:
 
 
 def _path_pattern(value: str) -> str:
-    if not value.startswith(("/", "*")):
-        raise ValueError(
-            f"'{value}' is no pattern of paths; write one that begins with / or *, such as "
-            "/author/*"
-        )
+    if (problem := what_is_wrong_with(value)) is not None:
+        raise ValueError(problem)
     return value
 
 

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 import asyncio
 import hashlib
+import time
 from collections.abc import Awaitable, Callable, Iterable
 from dataclasses import dataclass, replace
 from urllib.parse import urljoin, urlsplit
 
-from protego import Protego
 from selectolax.lexbor import LexborHTMLParser
 
 from plumrake.discovery.addresses import Traps, page_path
 from plumrake.discovery.found import Found, NoPages
+from plumrake.discovery.robots import Robots
 from plumrake.lenses.markup import decode
 from plumrake.net.fetch import Fetched
 from plumrake.net.problems import Problem, Unreadable
 
-_ROBOT = "PlumRake"
+_MOST_SILENT = 24
+"""After so many pages in a row that did not answer in time the crawl ends with what it has."""
 _MOST_LINKS = 5_000
 
 Fetch = Callable[[str], Awaitable[Fetched]]
@@ -26,10 +28,11 @@ Fetch = Callable[[str], Awaitable[Fetched]]
 
 @dataclass(frozen=True, slots=True)
 class Bounds:
-    """How far a crawl goes: pages in all, links from the start."""
+    """How far a crawl goes: pages in all, links from the start, seconds in all."""
 
     pages: int = 20_000
     depth: int = 20
+    seconds: float = 7_200.0
 
 
 @dataclass(slots=True)
@@ -44,17 +47,22 @@ class _Visited:
 
 
 async def crawl(
-    origin: str, fetch: Fetch, bounds: Bounds, starts: Iterable[Found] = (), robots: str = ""
+    origin: str,
+    fetch: Fetch,
+    bounds: Bounds,
+    starts: Iterable[Found] = (),
+    robots: Robots | None = None,
 ) -> list[Found]:
     """Return the pages that links lead to, in the order met; ``starts`` are known already and keep
-    how they were found. ``robots`` is the text of a robots.txt to be obeyed (RFC 9309).
+    how they were found. ``robots`` is to be obeyed (RFC 9309).
 
     A page is given once: under its canonical address (``link rel=canonical``), else where redirects
     end, else where the same content stood first. Pages that cannot be read are given too, since a
-    dead page of a site is a result. Raises ``NoPages``, also where nothing is known of the site and
-    its start page cannot be read.
+    dead page of a site is a result. A site that does not answer any more, or whose pages come so
+    slowly that the time is over, is not followed further. Raises ``NoPages``, also where nothing is
+    known of the site and its start page cannot be read.
     """
-    crawler = _Crawler(origin, fetch, bounds, Protego.parse(robots))
+    crawler = _Crawler(origin, fetch, bounds, robots or Robots(""))
     known = list(starts)
     pages = await crawler.run(known or [Found("/", "crawl")])
     if not known and crawler.closed is not None:
@@ -68,7 +76,7 @@ async def crawl(
 
 
 class _Crawler:
-    def __init__(self, origin: str, fetch: Fetch, bounds: Bounds, robots: Protego) -> None:
+    def __init__(self, origin: str, fetch: Fetch, bounds: Bounds, robots: Robots) -> None:
         self._origin = origin.rstrip("/")
         self._fetch = fetch
         self._bounds = bounds
@@ -77,6 +85,8 @@ class _Crawler:
         self._met: set[str] = set()
         self._contents: dict[str, str] = {}
         self._pages: dict[str, Found] = {}
+        self._silent = 0
+        self._end = time.monotonic() + bounds.seconds
         self.closed: Problem | None = None
         """Why the start page cannot be read, where it cannot."""
 
@@ -105,7 +115,7 @@ class _Crawler:
         if path in self._met:
             return False
         self._met.add(path)
-        return not self._traps.is_one(path) and self._robots.can_fetch(self._origin + path, _ROBOT)
+        return not self._traps.is_one(path) and self._robots.allows(path)
 
     def _keep(self, page: Found, result: _Visited, *, is_given: bool) -> None:
         if result.path == "" and not is_given:
@@ -118,12 +128,16 @@ class _Crawler:
         self._pages.setdefault(path, replace(page, path=path))
 
     async def _visit(self, path: str) -> _Visited:
+        if self._silent >= _MOST_SILENT or time.monotonic() > self._end:
+            return _Visited(None, "", [])
         try:
             fetched = await self._fetch(self._origin + path)
         except Unreadable as problem:
+            self._silent = self._silent + 1 if problem.code == "timed-out" else 0
             if path == "/":
                 self.closed = problem.problem
             return _Visited(None if problem.code != "not-html" else "", "", [])
+        self._silent = 0
         found = await asyncio.to_thread(_look, fetched, self._origin)
         asked = page_path(self._origin + path, "", self._origin)
         moved = page_path(fetched.address, "", self._origin) not in (asked, None)

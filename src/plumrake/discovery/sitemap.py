@@ -3,9 +3,7 @@ unpacked."""
 
 from __future__ import annotations
 
-import gzip
-import io
-import re
+import asyncio
 from datetime import UTC, datetime, timedelta
 from urllib.parse import urljoin, urlsplit
 from xml.etree.ElementTree import Element, ParseError
@@ -15,37 +13,33 @@ from defusedxml import ElementTree
 from defusedxml.common import DefusedXmlException
 
 from plumrake.discovery.found import Found, NoPages
-from plumrake.net.fetch import Limits, guarded_client
+from plumrake.discovery.robots import MOST_BYTES, Robots
+from plumrake.net.exchange import Bounds, exchange, guarded_client
 from plumrake.net.guard import Guard
 from plumrake.net.problems import Unreadable
+from plumrake.net.unpacking import BadCoding, TooMuch, unpacked
 
 _LENGTH_OF_DAY = 10
 _MOST_FILES = 500
 _MOST_PAGES = 100_000
-_LIMITS = Limits(bytes=52_428_800)
+_SECONDS_IN_ALL = 180.0
+_BOUNDS = Bounds(30.0, 52_428_800)
+"""Of one file (sitemaps.org: no larger than 50 MB, unpacked)."""
+_ROBOTS_BOUNDS = Bounds(30.0, MOST_BYTES, redirects=5)
 
 
 async def pages_of_sitemap(origin: str, guard: Guard) -> list[Found]:
     """Return the pages that the site's sitemaps list, in their order, each once. Raises
     ``NoPages``."""
     origin = origin.rstrip("/")
-    host = urlsplit(origin).netloc.lower()
-    paths: dict[str, Found] = {}
-    async with guarded_client(guard) as client:
-        waiting = await _sitemaps_named(client, origin)
-        seen: set[str] = set()
-        while waiting and len(seen) < _MOST_FILES and len(paths) < _MOST_PAGES:
-            address = waiting.pop(0)
-            if address in seen:
-                continue
-            seen.add(address)
-            further, found = _parse(await _body(client, address), address)
-            waiting.extend(further)
-            for page, changed_on in found:
-                parts = urlsplit(page)
-                if parts.netloc.lower() == host:
-                    path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
-                    paths.setdefault(path, Found(path, "sitemap", changed_on=changed_on))
+    try:
+        async with asyncio.timeout(_SECONDS_IN_ALL):
+            paths = await _listed(origin, guard)
+    except TimeoutError:
+        raise NoPages(
+            f"the sitemaps of {origin} did not come within {_SECONDS_IN_ALL:g} s; make them "
+            "quicker to read or register the site with a list of pages"
+        ) from None
     if not paths:
         raise NoPages(
             f"the sitemap of {origin} lists no page of this host; correct it or register the "
@@ -54,63 +48,67 @@ async def pages_of_sitemap(origin: str, guard: Guard) -> list[Found]:
     return list(paths.values())[:_MOST_PAGES]
 
 
-async def robots_text(origin: str, guard: Guard) -> str:
-    """Return the site's robots.txt, ``""`` where there is none, which forbids nothing (RFC 9309,
+async def _listed(origin: str, guard: Guard) -> dict[str, Found]:
+    host = urlsplit(origin).netloc.lower()
+    paths: dict[str, Found] = {}
+    async with guarded_client(guard) as client:
+        named = (await _robots(client, origin)).sitemaps
+        waiting = [urljoin(origin, place) for place in named] or [f"{origin}/sitemap.xml"]
+        seen: set[str] = set()
+        while waiting and len(seen) < _MOST_FILES and len(paths) < _MOST_PAGES:
+            address = waiting.pop(0)
+            if address in seen:
+                continue
+            seen.add(address)
+            body = await _body(client, address, _BOUNDS)
+            further, found = await asyncio.to_thread(_parse, body, address)
+            waiting.extend(further)
+            for page, changed_on in found:
+                parts = urlsplit(page)
+                if parts.netloc.lower() == host:
+                    path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
+                    paths.setdefault(path, Found(path, "sitemap", changed_on=changed_on))
+    return paths
+
+
+async def robots_of(origin: str, guard: Guard) -> Robots:
+    """Return what the site's robots.txt says; where there is none it forbids nothing (RFC 9309,
     2.3.1.3)."""
     async with guarded_client(guard) as client:
         return await _robots(client, origin.rstrip("/"))
 
 
-async def _robots(client: httpx.AsyncClient, origin: str) -> str:
+async def _robots(client: httpx.AsyncClient, origin: str) -> Robots:
     try:
-        return (await _body(client, f"{origin}/robots.txt")).decode("utf-8", "replace")
-    except NoPages:
-        return ""
+        answer = await exchange(client, "GET", f"{origin}/robots.txt", _ROBOTS_BOUNDS)
+    except Unreadable:
+        return Robots("")
+    text = answer.body.decode("utf-8", "replace") if answer.status == 200 else ""
+    return await asyncio.to_thread(Robots, text)
 
 
-async def _sitemaps_named(client: httpx.AsyncClient, origin: str) -> list[str]:
-    text = await _robots(client, origin)
-    named = [
-        urljoin(origin, place.strip())
-        for place in re.findall(r"^\s*sitemap\s*:\s*(\S+)", text, re.I | re.M)
-    ]
-    return named or [f"{origin}/sitemap.xml"]
-
-
-async def _body(client: httpx.AsyncClient, address: str) -> bytes:
+async def _body(client: httpx.AsyncClient, address: str, bounds: Bounds) -> bytes:
     try:
-        async with client.stream("GET", address, follow_redirects=True) as response:
-            if response.status_code != 200:
-                raise NoPages(
-                    f"{address} answered {response.status_code}; publish a sitemap there or "
-                    "register the site with a list of pages"
-                )
-            body = bytearray()
-            async for chunk in response.aiter_bytes():
-                body += chunk
-                if len(body) > _LIMITS.bytes:
-                    raise NoPages(
-                        f"{address} is larger than {_LIMITS.bytes:,} bytes; part it by a "
-                        "sitemap index"
-                    )
-    except Unreadable as refused:
-        raise NoPages(f"{address} cannot be reached: {refused}") from None
-    except httpx.HTTPError as error:
-        raise NoPages(f"{address} cannot be reached: {error or type(error).__name__}") from None
-    return _unpacked(bytes(body), address)
-
-
-def _unpacked(body: bytes, address: str) -> bytes:
-    if not body.startswith(b"\x1f\x8b"):
-        return body
+        answer = await exchange(client, "GET", address, bounds)
+    except Unreadable as problem:
+        raise NoPages(f"{address} cannot be reached: {problem}") from None
+    if answer.status != 200:
+        raise NoPages(
+            f"{address} answered {answer.status}; publish a sitemap there or register the site "
+            "with a list of pages"
+        )
+    if not answer.is_whole:
+        raise NoPages(
+            f"{address} is larger than {bounds.bytes:,} bytes; part it by a sitemap index"
+        )
+    if not answer.body.startswith(b"\x1f\x8b"):
+        return answer.body
     try:
-        with gzip.GzipFile(fileobj=io.BytesIO(body)) as packed:
-            out = packed.read(_LIMITS.bytes + 1)
-    except (OSError, EOFError):
+        return await asyncio.to_thread(unpacked, answer.body, "gzip", bounds.bytes)
+    except TooMuch:
+        raise NoPages(f"{address} unpacks to more than {bounds.bytes:,} bytes") from None
+    except BadCoding:
         raise NoPages(f"{address} is no whole gzip file") from None
-    if len(out) > _LIMITS.bytes:
-        raise NoPages(f"{address} unpacks to more than {_LIMITS.bytes:,} bytes")
-    return out
 
 
 def _parse(body: bytes, address: str) -> tuple[list[str], list[tuple[str, datetime | None]]]:

@@ -3,13 +3,13 @@ slot replaced."""
 
 from __future__ import annotations
 
-import re
-
 from plumrake.core.scope import BadSelector, selected
 from plumrake.core.vocabulary import VOID_ELEMENTS
 from plumrake.lenses.markup import parse_document
 from plumrake.lenses.source import Lines, every_tag
 from plumrake.net.problems import Unreadable
+
+_OF_DOCUMENTS = ("html", "head", "body")
 
 
 def set_into_frame(frame: str, slot: str, fragment: str) -> tuple[str, int]:
@@ -65,4 +65,10 @@ def _inside(html: str, begin: int, tag: str) -> tuple[int, int]:
 def normal(fragment: str) -> str:
     """Return a fragment without what only whole documents have, so that it cannot close the frame
     around it."""
-    return re.sub(r"</?(?:html|head|body)\b[^>]*>", "", fragment, flags=re.I)
+    kept: list[str] = []
+    at = 0
+    for start, end, name, _ in every_tag(fragment):
+        if name in _OF_DOCUMENTS:
+            kept.append(fragment[at:start])
+            at = end
+    return "".join([*kept, fragment[at:]])

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from plumrake.core.journeys import JourneyState
 from plumrake.core.page import Page
+from plumrake.net.shared_files import SharedFiles
 
 PictureDown = Callable[[Page], Awaitable[int | None]]
 """Tells how far down (CSS px) a page's picture is wanted, or None where none is."""
@@ -20,7 +21,8 @@ class ReadOptions:
     ``pixels`` behind texts, a walk by ``keyboard``, trials of other layouts (``zoom``) and the
     ``words`` in pictures are for the rendered lens alone, and so are the ``state`` of a journey, to
     which the page is brought first, and the ``viewport`` (width and height in CSS px) in place of
-    the usual one.
+    the usual one. ``shared`` is what the pages of a sweep share; a reading that is of none shares
+    nothing.
     """
 
     wait_for: str | None = None
@@ -31,3 +33,4 @@ class ReadOptions:
     words: bool = True
     state: JourneyState | None = None
     viewport: tuple[int, int] | None = None
+    shared: SharedFiles | None = None

@@ -22,21 +22,15 @@ from plumrake.core.page import Page
 from plumrake.lenses.archives import Archive
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.read_options import ReadOptions
-from plumrake.net.fetch import (
-    Busy,
-    Fetched,
-    KnownCopy,
-    Limits,
-    LocalAnswer,
-    fetch_page,
-    guarded_client,
-)
+from plumrake.net.exchange import guarded_client
+from plumrake.net.fetch import Busy, Fetched, KnownCopy, Limits, LocalAnswer, fetch_page
 from plumrake.net.fingerprints import Fingerprints
 from plumrake.net.guard import Guard
 from plumrake.net.links import LinkProber
 from plumrake.net.problems import Problem, Unreadable
 from plumrake.net.proxy import GuardProxy
 from plumrake.net.rate_limit import RateLimits
+from plumrake.net.shared_files import SharedFiles
 
 if TYPE_CHECKING:
     from plumrake.lenses.rendered.lens import RenderedLens
@@ -88,10 +82,11 @@ class Obtained(Attempt):
 
 @dataclass(frozen=True, slots=True)
 class SweepCache:
-    """What one sweep remembers in this process: fingerprints of files, each asked for once, and how
-    often things were pictured."""
+    """What one sweep remembers in this process: fingerprints of files, each asked for once, what
+    its pages share, and how often things were pictured."""
 
     fingerprints: Fingerprints
+    files: SharedFiles = field(default_factory=SharedFiles)
     pictured: Counter[str] = field(default_factory=Counter)
 
 
@@ -99,7 +94,8 @@ class PageReader:
     """Reads pages one by one or several at once; use as an async context manager.
 
     ``lens`` is ``rendered`` or ``markup``; ``private_origins`` are origins with leave to be
-    private; ``tabs`` is how many pages the browser may hold at once.
+    private; ``tabs`` is how many pages the browser may hold at once. Pages of local files reach the
+    network only where ``files_have_network``; those of archives never do.
     """
 
     def __init__(
@@ -108,8 +104,11 @@ class PageReader:
         limits: Limits | None = None,
         private_origins: Iterable[str] = (),
         tabs: int = 2,
+        *,
+        files_have_network: bool = False,
     ) -> None:
         self.lens = lens
+        self._files_have_network = files_have_network
         self.limits = limits or Limits()
         self.notice = ""
         self._tabs = tabs
@@ -176,8 +175,6 @@ class PageReader:
         caches nothing."""
         if name not in self._sweep_caches:
             self._sweep_caches[name] = SweepCache(Fingerprints(self._client))
-            if self._rendered is not None:
-                self._rendered.begin_sweep_cache()
             while len(self._sweep_caches) > _OCCASIONS:
                 self._sweep_caches.pop(next(iter(self._sweep_caches)))
         return self._sweep_caches[name]
@@ -267,7 +264,14 @@ class PageReader:
             asked = urlsplit(address)
             return _from_folder(root, asked.path) if asked.hostname == host else None
 
-        return Fetched(f"http://{host}/{place}", 200, {"content-type": "text/html"}, body, files)
+        return Fetched(
+            f"http://{host}/{place}",
+            200,
+            {"content-type": "text/html"},
+            body,
+            files,
+            self._files_have_network,
+        )
 
 
 def strong_date(headers: Mapping[str, str]) -> str | None:
@@ -308,9 +312,12 @@ def _read_file(file: Path, most_bytes: int) -> bytes:
 
 
 def _from_folder(root: Path, path: str) -> LocalAnswer:
-    """Answer a request from a folder; links that lead out of it are not followed."""
+    """Answer a request from a folder as a server of files would: nothing hidden, nothing outside of
+    it that a link or ``..`` leads to."""
     wanted = (root / unquote(path).lstrip("/")).resolve()
     if not wanted.is_relative_to(root) or not wanted.is_file():
+        return _NOT_THERE
+    if any(part.startswith(".") for part in wanted.relative_to(root).parts):
         return _NOT_THERE
     kind = mimetypes.guess_type(wanted.name)[0] or "application/octet-stream"
     return 200, kind, wanted.read_bytes()
@@ -354,7 +361,12 @@ def _from_archive(archive: Archive, address: str, most_bytes: int) -> Fetched:
         )
 
     return Fetched(
-        address, 200, {"content-type": stored.content_type}, stored.file.read_bytes(), files
+        address,
+        200,
+        {"content-type": stored.content_type},
+        stored.file.read_bytes(),
+        files,
+        has_network=False,
     )
 
 

@@ -4,13 +4,19 @@ The HTML parser keeps no positions. So the start tags are found here by the toke
 Standard, 13.2.5: comments, raw text and attribute values are passed over) and each is given a mark,
 an attribute with its number, before the text is parsed. Whatever the tree builder moves or copies
 carries its mark along.
+
+Tags that nest deeper than browsers keep apart are left out on the way: the parser looks through all
+open elements for each new one.
 """
 
 from __future__ import annotations
 
 import re
 from bisect import bisect_right
+from collections import Counter
 from collections.abc import Iterator
+
+from plumrake.core.vocabulary import BLOCK_TAGS, VOID_ELEMENTS
 
 MARK = "data-plumrake-source"
 
@@ -20,6 +26,26 @@ _COMMENT_END = re.compile(r"--!?>")
 _ATTRIBUTE = re.compile(
     r"""[\s/]*(?:>|([^\s/>=][^\s/>=]*|=[^\s/>=]*)(?:\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>"'][^\s>]*)?)?)"""
 )
+_DEEPEST = 512
+"""So many elements may be open at once."""
+_TABLES = frozenset(["table", "template", "html"])
+_AROUND_P = frozenset(
+    "applet button caption html marquee object table td template th".split()  # "button scope"
+)
+_AROUND_LI = BLOCK_TAGS - {"address", "div", "p", "li", "dt", "dd"}
+_AROUND_OPTION = frozenset(["select", "datalist", "optgroup"])
+_ENDS: dict[str, tuple[frozenset[str], frozenset[str]]] = {
+    "li": (frozenset(["li"]), _AROUND_LI),
+    **dict.fromkeys(("dt", "dd"), (frozenset(["dt", "dd"]), _AROUND_LI)),
+    **dict.fromkeys(("td", "th"), (frozenset(["td", "th"]), _TABLES | {"tr"})),
+    "tr": (frozenset(["tr"]), _TABLES | {"tbody", "thead", "tfoot"}),
+    **dict.fromkeys(("tbody", "thead", "tfoot"), (frozenset(["tbody", "thead", "tfoot"]), _TABLES)),
+    "option": (frozenset(["option"]), _AROUND_OPTION),
+    "optgroup": (frozenset(["optgroup"]), _AROUND_OPTION - {"optgroup"}),
+}
+"""By the name of a start tag: open elements that it ends although no end tag says so, and those
+within which they are looked for (HTML Standard, 13.2.6.4)."""
+_P = frozenset(["p"])
 _RAW_TEXT = frozenset(
     ["script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes"]
 )
@@ -31,7 +57,12 @@ def mark_start_tags(html: str) -> tuple[str, list[int]]:
     out: list[str] = []
     offsets: list[int] = []
     copied = 0
-    for start, _, name, closes in every_tag(html):
+    depth = _Depth()
+    for start, end, name, closes in every_tag(html):
+        if not (depth.closes(name) if closes else depth.opens(name)):
+            out.append(html[copied:start])
+            copied = end
+            continue
         if closes:
             continue
         insert = start + 1 + len(name)
@@ -41,6 +72,57 @@ def mark_start_tags(html: str) -> tuple[str, list[int]]:
         copied = insert
     out.append(html[copied:])
     return "".join(out), offsets
+
+
+class _Depth:
+    """Follows which elements are open, nearly as the tree builder does, and keeps them to
+    ``_DEEPEST``: what would lie deeper becomes part of the element that is open there, as in
+    browsers."""
+
+    def __init__(self) -> None:
+        self._open: list[str] = []
+        self._counts: Counter[str] = Counter()
+        self._left_out: Counter[str] = Counter()
+
+    def opens(self, name: str) -> bool:
+        """Tell whether a start tag is kept."""
+        if name in VOID_ELEMENTS:
+            return True
+        if name in _ENDS:
+            self._end(*_ENDS[name])
+        if name in BLOCK_TAGS and self._counts["p"]:
+            self._end(_P, _AROUND_P)
+        if len(self._open) >= _DEEPEST:
+            self._left_out[name] += 1
+            return False
+        self._open.append(name)
+        self._counts[name] += 1
+        return True
+
+    def closes(self, name: str) -> bool:
+        """Tell whether an end tag is kept."""
+        if self._left_out[name]:
+            self._left_out[name] -= 1
+            return False
+        while self._counts[name]:
+            if self._pop() == name:
+                break
+        return True
+
+    def _end(self, ended: frozenset[str], within: frozenset[str]) -> None:
+        """Close the innermost of some elements, with all in it."""
+        for at in range(len(self._open) - 1, -1, -1):
+            if self._open[at] in ended:
+                for _ in range(len(self._open) - at):
+                    self._pop()
+                return
+            if self._open[at] in within:
+                return
+
+    def _pop(self) -> str:
+        name = self._open.pop()
+        self._counts[name] -= 1
+        return name
 
 
 def every_tag(html: str) -> Iterator[tuple[int, int, str, bool]]:

@@ -100,9 +100,11 @@ class ProblemDetails(Answer):
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4000)]
 Pattern = Annotated[
     str,
+    StringConstraints(max_length=1000),
     must(
-        r"template|/[^\s#]*|\*",
-        "is no area of a site; write a path in which '*' stands for anything, or 'template'",
+        r"template|\*|/[^\s#*]*(\*[^\s#*]*){0,10}",
+        "is no area of a site; write a path in which '*' stands for anything (ten times at most), "
+        "or 'template'",
     ),
 ]
 

@@ -1,24 +1,18 @@
-"""Fetching a page's HTML over HTTP under the guard, inside limits of time, bytes and redirects."""
+"""Fetching a page's HTML: what is a page, and what is known of it from before."""
 
 from __future__ import annotations
 
-import asyncio
-import ssl
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+from collections.abc import Callable
+from dataclasses import dataclass
 from email.message import Message
-from typing import Any
-from urllib.parse import urljoin
 
-import httpcore
 import httpx
 
-from plumrake import __version__
-from plumrake.net.guard import Guard, origin_of
+from plumrake.net.exchange import Answer, Bounds, exchange
 from plumrake.net.problems import Unreadable
 from plumrake.net.rate_limit import seconds_asked
 
-USER_AGENT = f"Mozilla/5.0 (compatible; PlumRake/{__version__})"
+_UNMODIFIED = 304
 _HTML = ("text/html", "application/xhtml+xml")
 
 
@@ -45,7 +39,7 @@ class Fetched:
     letters) and body.
 
     ``files`` answers for what lies beside a local page: what it gives for an address comes from
-    there, and the network is asked only for what it leaves (None).
+    there. What it leaves (None) is the network's, if the page ``has_network``.
     """
 
     address: str
@@ -53,12 +47,13 @@ class Fetched:
     headers: dict[str, str]
     body: bytes
     files: LocalFiles | None = None
+    has_network: bool = True
 
     @property
     def is_unmodified(self) -> bool:
         """Whether the server said that the page is still what the request knew (304); there is no
         body then."""
-        return self.status == 304
+        return self.status == _UNMODIFIED
 
     @property
     def charset(self) -> str | None:
@@ -75,51 +70,6 @@ class Busy(Unreadable):
     def __init__(self, says: str, seconds: float, http_status: int) -> None:
         super().__init__("http-status", says, http_status)
         self.seconds = seconds
-
-
-@dataclass(slots=True)
-class _GuardedBackend(httpcore.AsyncNetworkBackend):
-    """httpcore's way to the network, led through the guard."""
-
-    guard: Guard
-    inner: httpcore.AsyncNetworkBackend = field(default_factory=httpcore.AnyIOBackend)
-
-    async def connect_tcp(
-        self,
-        host: str,
-        port: int,
-        timeout: float | None = None,
-        local_address: str | None = None,
-        socket_options: Iterable[Any] | None = None,
-    ) -> httpcore.AsyncNetworkStream:
-        address = await self.guard.resolve(host, port)
-        return await self.inner.connect_tcp(address, port, timeout, local_address, socket_options)
-
-    async def sleep(self, seconds: float) -> None:
-        await asyncio.sleep(seconds)
-
-
-def guarded_client(guard: Guard, seconds: float = 30.0) -> httpx.AsyncClient:
-    """Return an HTTP client that can reach only what the guard lets through; it follows no redirect
-    by itself."""
-    transport = httpx.AsyncHTTPTransport(retries=0)
-    transport._pool = httpcore.AsyncConnectionPool(
-        ssl_context=ssl.create_default_context(),
-        network_backend=_GuardedBackend(guard),
-        max_connections=20,
-        keepalive_expiry=10,
-    )
-    headers = {
-        "user-agent": USER_AGENT,
-        "accept": "text/html,application/xhtml+xml;q=0.9,*/*;q=0.1",
-    }
-    return httpx.AsyncClient(
-        transport=transport,
-        headers=headers,
-        follow_redirects=False,
-        timeout=seconds,
-        trust_env=False,
-    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,88 +91,43 @@ async def fetch_page(
 ) -> Fetched:
     """Return the HTML at ``address``, or that it is unmodified. Raises ``Unreadable``; the whole
     takes at most ``limits.seconds``."""
-    try:
-        async with asyncio.timeout(limits.seconds):
-            return await _follow(
-                client, address, limits, known.headers() if known is not None else {}
-            )
-    except (TimeoutError, httpx.TimeoutException):
-        raise Unreadable("timed-out", f"no whole answer within {limits.seconds:g} s") from None
-    except httpx.TransportError as error:
-        raise transport_problem(error, address) from None
-    except (httpx.InvalidURL, UnicodeError):
-        raise Unreadable("bad-address", f"'{address}' is no address that can be read") from None
 
+    def is_page(answer: Answer) -> bool:
+        _look_at_head(answer, limits)
+        return answer.status != _UNMODIFIED
 
-async def _follow(
-    client: httpx.AsyncClient, address: str, limits: Limits, conditions: dict[str, str]
-) -> Fetched:
-    here = address
-    for _ in range(limits.redirects + 1):
-        origin_of(here)
-        async with client.stream("GET", here, headers=conditions) as response:
-            location = response.headers.get("location")
-            if response.is_redirect and location:
-                here = urljoin(here, location)
-                continue
-            return await _read(response, here, limits)
-    raise Unreadable(
-        "too-many-redirects", f"more than {limits.redirects} redirects, the last to {here}"
+    answer = await exchange(
+        client,
+        "GET",
+        address,
+        Bounds(limits.seconds, limits.bytes, limits.redirects),
+        headers=known.headers() if known is not None else None,
+        wants=is_page,
     )
-
-
-async def _read(response: httpx.Response, address: str, limits: Limits) -> Fetched:
-    if response.status_code == 304:
-        return Fetched(address, 304, _headers(response), b"")
-    if (
-        response.status_code in (429, 503)
-        and (asked := seconds_asked(response.headers.get("retry-after", ""))) is not None
-    ):
-        raise Busy(
-            f"the server answered {response.status_code} {response.reason_phrase}".rstrip(),
-            asked,
-            response.status_code,
-        )
-    if response.status_code >= 400:
+    if not answer.is_whole and answer.status != _UNMODIFIED:
         raise Unreadable(
-            "http-status",
-            f"the server answered {response.status_code} {response.reason_phrase}".rstrip(),
-            response.status_code,
+            "too-large", f"the page has more than the {limits.bytes:,} bytes that may be read"
         )
-    kind = response.headers.get("content-type", "text/html").partition(";")[0].strip().lower()
+    return Fetched(answer.address, answer.status, answer.headers, answer.body)
+
+
+def _look_at_head(answer: Answer, limits: Limits) -> None:
+    """Raise ``Unreadable`` where an answer is no page that can be read, by its head alone."""
+    if answer.status == _UNMODIFIED:
+        return
+    if answer.status >= 400:
+        says = f"the server answered {answer.words}"
+        asked = seconds_asked(answer.headers.get("retry-after", ""))
+        if answer.status in (429, 503) and asked is not None:
+            raise Busy(says, asked, answer.status)
+        raise Unreadable("http-status", says, answer.status)
+    kind = answer.kind or "text/html"
     if kind not in _HTML:
         raise Unreadable("not-html", f"what came is '{kind}', not an HTML page")
-    declared = response.headers.get("content-length", "")
+    declared = answer.headers.get("content-length", "")
     if declared.isdigit() and int(declared) > limits.bytes:
         raise Unreadable(
             "too-large",
-            (
-                f"the page has {int(declared):,} bytes, more than the {limits.bytes:,} that may "
-                "be read"
-            ),
+            f"the page has {int(declared):,} bytes, more than the {limits.bytes:,} that may be "
+            "read",
         )
-    body = bytearray()
-    async for chunk in response.aiter_bytes():
-        body += chunk
-        if len(body) > limits.bytes:
-            raise Unreadable(
-                "too-large", f"the page has more than the {limits.bytes:,} bytes that may be read"
-            )
-    return Fetched(address, response.status_code, _headers(response), bytes(body))
-
-
-def _headers(response: httpx.Response) -> dict[str, str]:
-    return {name.lower(): value for name, value in response.headers.items()}
-
-
-def transport_problem(error: httpx.TransportError, address: str) -> Unreadable:
-    """Return the problem that a broken connection stands for."""
-    cause: BaseException | None = error
-    while cause is not None:
-        if isinstance(cause, ssl.SSLError):
-            return Unreadable(
-                "tls-failed",
-                f"the encryption of {address} cannot be trusted: {cause.reason or cause}",
-            )
-        cause = cause.__cause__ or cause.__context__
-    return Unreadable("connection-failed", f"{address}: {error or 'the connection broke'}")

@@ -8,10 +8,10 @@ import hashlib
 
 import httpx
 
+from plumrake.net.exchange import Bounds, exchange
 from plumrake.net.problems import Unreadable
 
-_MOST_BYTES = 10_000_000
-_SECONDS = 15.0
+_BOUNDS = Bounds(15.0, 10_000_000)
 _MOST_PARALLEL = 8
 
 
@@ -37,29 +37,19 @@ class Fingerprints:
 
     async def _ask(self, address: str) -> str:
         try:
-            async with self._turn, asyncio.timeout(_SECONDS):
-                head = await self._client.head(address, follow_redirects=True)
+            async with self._turn:
+                head = await exchange(self._client, "HEAD", address, _BOUNDS)
                 marks = [
                     head.headers.get(name, "")
                     for name in ("etag", "last-modified", "content-length")
                 ]
-                if head.status_code == 200 and any(marks[:2]):
+                if head.status == 200 and any(marks[:2]):
                     return _digest("marks", *marks)
-                return await self._content(address)
-        except (TimeoutError, httpx.HTTPError, httpx.InvalidURL, Unreadable, UnicodeError) as error:
-            return _digest("problem", type(error).__name__)
-
-    async def _content(self, address: str) -> str:
-        content = hashlib.sha256()
-        size = 0
-        async with self._client.stream("GET", address, follow_redirects=True) as answer:
-            content.update(str(answer.status_code).encode())
-            async for chunk in answer.aiter_bytes():
-                content.update(chunk)
-                size += len(chunk)
-                if size > _MOST_BYTES:
-                    break
-        return content.hexdigest()[:20]
+                answer = await exchange(self._client, "GET", address, _BOUNDS)
+        except Unreadable as problem:
+            return _digest("problem", problem.code)
+        content = await asyncio.to_thread(hashlib.sha256, answer.body)
+        return _digest("content", str(answer.status), content.hexdigest())
 
 
 def _digest(*parts: str) -> str:

@@ -42,6 +42,8 @@ def is_public(address: str) -> bool:
             inner = ipaddress.IPv4Address(int(ip) & 0xFFFFFFFF)
         if inner is not None:
             return is_public(str(inner))
+        if ip.is_site_local:  # fec0::/10, which Python calls global (RFC 3879)
+            return False
     return ip.is_global and not ip.is_multicast and not ip.is_reserved
 
 

@@ -11,9 +11,10 @@ import asyncio
 import re
 import secrets
 import time
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Coroutine
 from dataclasses import dataclass
-from urllib.parse import unquote, urljoin, urlsplit
+from typing import Any, TypeVar
+from urllib.parse import unquote, urlsplit
 
 import httpx
 from selectolax.lexbor import LexborHTMLParser
@@ -22,7 +23,7 @@ from plumrake.core.addresses import normalised, origin
 from plumrake.core.dom import Element
 from plumrake.core.evidence import LinkState, Network
 from plumrake.core.page import Page
-from plumrake.net.fetch import transport_problem
+from plumrake.net.exchange import Answer, Bounds, exchange
 from plumrake.net.problems import Unreadable
 from plumrake.net.rate_limit import RateLimits, seconds_asked
 
@@ -31,9 +32,10 @@ Ask = Callable[[str], Awaitable[LinkState | None]]
 _AGE_SECONDS = 600.0
 _MOST_KEPT = 20_000
 MOST_LINKS = 1_000
-_MOST_BYTES = 1_000_000
 _REDIRECTS = 10
 _SECONDS_EACH = 8.0
+_BOUNDS = Bounds(_SECONDS_EACH, 1_000_000, redirects=0)
+"""Of one request; where it leads to is asked by a request of its own, in the turn of its host."""
 _LONGEST_WAIT = 5.0
 _NOT_FOR_HEAD = frozenset({400, 403, 404, 405, 406, 410, 500, 501, 503})
 """Answers to HEAD after which GET is tried: many servers know no HEAD, or answer it wrongly."""
@@ -59,6 +61,16 @@ class Answered:
     has_scripts: bool = False
     title: str = ""
 
+    @property
+    def is_one(self) -> bool:
+        """Whether anything answered: a server, or the directory of names that knows no host."""
+        return self.status is not None or self.state != "unknown"
+
+
+_Key = TypeVar("_Key")
+Asked = tuple[float, asyncio.Task[Answered]]
+"""When an address was asked, and what comes of it."""
+
 
 @dataclass(frozen=True, slots=True)
 class Environments:
@@ -77,9 +89,9 @@ class LinkProber:
         self._client = client
         self._rate_limits = rate_limits
         self._age = age_seconds
-        self._known: dict[tuple[str, bool], tuple[float, asyncio.Task[Answered]]] = {}
+        self._known: dict[tuple[str, bool], Asked] = {}
         """When an address was asked, by address and whether its text was wanted."""
-        self._excuses: dict[str, tuple[float, asyncio.Task[Answered]]] = {}
+        self._excuses: dict[str, Asked] = {}
         """What a host answers to addresses that cannot exist, by its origin."""
 
     async def look(
@@ -165,12 +177,7 @@ class LinkProber:
         key, now = (address, wants_text), time.monotonic()
         known = self._known.get(key)
         if known is None or now - known[0] > min(age, self._age):
-            while len(self._known) >= _MOST_KEPT:
-                self._known.pop(next(iter(self._known)))
-            known = self._known[key] = (
-                now,
-                asyncio.ensure_future(self._find_out(address, wants_text)),
-            )
+            known = _remember(self._known, key, now, self._find_out(address, wants_text))
         return await asyncio.shield(known[1])
 
     async def _find_out(self, address: str, wants_text: bool) -> Answered:
@@ -197,14 +204,14 @@ class LinkProber:
                             whole.chain,
                         )
                 return answered
-        except (TimeoutError, httpx.TimeoutException):
+        except TimeoutError:
             return Answered("unknown", f"no answer came within {_SECONDS_EACH:g} s")
         except Unreadable as problem:
+            if problem.code == "timed-out":
+                return Answered("unknown", f"no answer came within {_SECONDS_EACH:g} s")
+            if problem.code == "bad-address":
+                return Answered("dead", "it is no address")
             return Answered("dead" if problem.code == "host-unknown" else "unknown", str(problem))
-        except httpx.TransportError as error:
-            return Answered("unknown", str(transport_problem(error, address)))
-        except (httpx.InvalidURL, UnicodeError):
-            return Answered("dead", "it is no address")
 
     async def _visit(self, address: str, wants_text: bool) -> Answered:
         """Ask an address, following its redirects: by HEAD, and by GET where that is refused or the
@@ -213,51 +220,37 @@ class LinkProber:
         chain: list[str] = []
         waited = False
         for _ in range(_REDIRECTS + 1):
-            response, body = await self._request("GET" if wants_text else "HEAD", here)
+            answer = await self._request("GET" if wants_text else "HEAD", here)
             if not wants_text and (
-                response.status_code in _NOT_FOR_HEAD or (chain and response.is_success)
+                answer.status in _NOT_FOR_HEAD or (chain and answer.is_success)
             ):  # where did it lead to: a sign-in?
-                response, body = await self._request("GET", here)
-            location = response.headers.get("location")
-            if response.is_redirect and location:
-                here = urljoin(here, location).partition("#")[0]
+                answer = await self._request("GET", here)
+            if answer.leads_to is not None:
+                here = answer.leads_to.partition("#")[0]
                 if here in chain or here == address:
                     return Answered(
                         "dead",
                         "its redirects lead round in a circle",
-                        response.status_code,
+                        answer.status,
                         (*chain, here),
                     )
                 chain.append(here)
                 continue
             pause = (
-                seconds_asked(response.headers.get("retry-after", ""))
-                if response.status_code in (429, 503)
+                seconds_asked(answer.headers.get("retry-after", ""))
+                if answer.status in (429, 503)
                 else None
             )
             if pause is not None and pause <= _LONGEST_WAIT and not waited:
                 waited = True
                 self._rate_limits.of(urlsplit(here).netloc.lower()).wait(pause)
                 continue
-            return _judged(response, body, here, tuple(chain))
+            return await asyncio.to_thread(_judged, answer, tuple(chain))
         return Answered("dead", f"it redirects more than {_REDIRECTS} times", None, tuple(chain))
 
-    async def _request(self, method: str, address: str) -> tuple[httpx.Response, bytes]:
-        async with (
-            self._rate_limits.of(urlsplit(address).netloc.lower()).turn(),
-            self._client.stream(method, address) as response,
-        ):
-            body = bytearray()
-            if (
-                method == "GET"
-                and not response.is_redirect
-                and "html" in response.headers.get("content-type", "")
-            ):
-                async for chunk in response.aiter_bytes():
-                    body += chunk
-                    if len(body) > _MOST_BYTES:
-                        break
-            return response, bytes(body)
+    async def _request(self, method: str, address: str) -> Answer:
+        async with self._rate_limits.of(urlsplit(address).netloc.lower()).turn():
+            return await exchange(self._client, method, address, _BOUNDS, wants=_is_text)
 
     async def _answers_everything(self, address: str) -> bool:
         return (await self._missing(address)).state == "works"
@@ -267,28 +260,45 @@ class LinkProber:
         home, now = origin(address), time.monotonic()
         known = self._excuses.get(home)
         if known is None or now - known[0] > self._age:
-            while len(self._excuses) >= _MOST_KEPT:
-                self._excuses.pop(next(iter(self._excuses)))
             made_up = f"{home}/{secrets.token_hex(12)}"
-            visit = asyncio.ensure_future(self._visit(made_up, wants_text=True))
-            known = self._excuses[home] = (now, visit)
+            known = _remember(self._excuses, home, now, self._visit(made_up, wants_text=True))
         return await asyncio.shield(known[1])
 
 
-def _judged(
-    response: httpx.Response, body: bytes, address: str, chain: tuple[str, ...]
-) -> Answered:
-    status = response.status_code
-    words = f"{status} {response.reason_phrase}".rstrip()
+def _remember(
+    known: dict[_Key, Asked], key: _Key, now: float, asking: Coroutine[Any, Any, Answered]
+) -> Asked:
+    """Begin to ask and remember it; what is not answered in the end is forgotten, so that it is
+    asked again."""
+    while len(known) >= _MOST_KEPT:
+        known.pop(next(iter(known)))
+    task = asyncio.ensure_future(asking)
+    known[key] = (now, task)
+
+    def forget(done: asyncio.Task[Answered]) -> None:
+        unanswered = done.cancelled() or done.exception() is not None or not done.result().is_one
+        if unanswered and known.get(key) == (now, done):
+            del known[key]
+
+    task.add_done_callback(forget)
+    return now, task
+
+
+def _is_text(answer: Answer) -> bool:
+    return answer.leads_to is None and "html" in answer.kind
+
+
+def _judged(answer: Answer, chain: tuple[str, ...]) -> Answered:
+    status, words = answer.status, answer.words
     if status in _GONE:
         return Answered("dead", f"there is no such page ({words})", status, chain)
     if status in (401, 403):
         return Answered("unknown", f"it is closed to strangers ({words})", status, chain)
     if status >= 400:
         return Answered("unknown", f"the server answered {words}", status, chain)
-    if not body:
+    if not answer.body:
         return Answered("works", "", status, chain)
-    parser = LexborHTMLParser(body)
+    parser = LexborHTMLParser(answer.body)
     if chain and parser.css_first("input[type=password i]") is not None:
         return Answered("unknown", "it leads to a sign-in", status, chain)
     title = parser.css_first("title")

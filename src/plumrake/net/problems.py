@@ -18,6 +18,7 @@ CODES: dict[str, str] = {
     "too-large": "The page is larger than may be read.",
     "too-many-redirects": "The page redirects too often.",
     "http-status": "The server answered with an error.",
+    "bad-coding": "What came is packed in a way that is not read, or is not what it says.",
     "not-html": "What came is no HTML page.",
     "script-endless": "A script on the page does not come to an end.",
     "sign-in-wanted": "The page leads to a sign-in instead of showing itself.",

@@ -1,4 +1,4 @@
-"""The browser's only way out: a proxy on loopback that asks the guard for every connection.
+"""The browser's only way out: a proxy that asks the guard for every connection.
 
 Chromium is started with this as its proxy, loopback included, so redirects, scripts, frames and
 pictures cannot reach what the guard refuses. Files of local folders and archives never come here:
@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import socket
 from urllib.parse import urlsplit
 
 from plumrake.net.guard import Guard
@@ -23,19 +24,29 @@ class GuardProxy:
 
     def __init__(self, guard: Guard, most_bytes: int) -> None:
         self.guard = guard
-        self.port = 0
         self._most_bytes = most_bytes
-        self._server: asyncio.Server | None = None
+        self._servers: list[asyncio.Server] = []
         self._open: set[asyncio.Task[None]] = set()
 
     async def __aenter__(self) -> GuardProxy:
-        self._server = await asyncio.start_server(self._serve, "127.0.0.1", 0, limit=_HEAD_LIMIT)
-        self.port = self._server.sockets[0].getsockname()[1]
         return self
 
+    async def listen(self) -> int:
+        """Listen on loopback; return the port. For a browser that shares the machine's network."""
+        server = await asyncio.start_server(self._serve, "127.0.0.1", 0, limit=_HEAD_LIMIT)
+        self._servers.append(server)
+        port: int = server.sockets[0].getsockname()[1]
+        return port
+
+    async def listen_on(self, listening: socket.socket) -> None:
+        """Listen on a socket that stands in the browser's own network, instead of on others."""
+        for server in self._servers:
+            server.close()
+        self._servers = [await asyncio.start_server(self._serve, sock=listening, limit=_HEAD_LIMIT)]
+
     async def __aexit__(self, *_: object) -> None:
-        assert self._server is not None
-        self._server.close()
+        for server in self._servers:
+            server.close()
         for task in list(self._open):
             task.cancel()
         await asyncio.gather(*self._open, return_exceptions=True)

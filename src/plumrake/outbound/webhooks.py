@@ -3,7 +3,6 @@ address guard."""
 
 from __future__ import annotations
 
-import asyncio
 import base64
 import hashlib
 import hmac
@@ -13,13 +12,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-import httpx
-
-from plumrake.net.fetch import guarded_client
+from plumrake.net.exchange import Bounds, exchange, guarded_client
 from plumrake.net.guard import Guard
 from plumrake.net.problems import Unreadable
 
-_SECONDS = 15.0
+_BOUNDS = Bounds(15.0, 0, redirects=0)
 _PREFIX = "whsec_"
 
 
@@ -61,16 +58,16 @@ async def post(
         "webhook-signature": signature(secret, message_id, timestamp, body),
     }
     try:
-        async with (
-            asyncio.timeout(_SECONDS),
-            guarded_client(Guard(private_origins), _SECONDS) as client,
-            client.stream("POST", address, content=body, headers=headers) as response,
-        ):
-            status = response.status_code
+        async with guarded_client(Guard(private_origins), _BOUNDS.seconds) as client:
+            answer = await exchange(
+                client,
+                "POST",
+                address,
+                _BOUNDS,
+                headers=headers,
+                content=body,
+                wants=lambda _: False,
+            )
     except Unreadable as problem:
         return Posted(None, str(problem))
-    except (TimeoutError, httpx.TimeoutException):
-        return Posted(None, f"no answer within {_SECONDS:g} s")
-    except (httpx.HTTPError, httpx.InvalidURL) as error:
-        return Posted(None, f"the connection failed: {error or type(error).__name__}")
-    return Posted(status, None if 200 <= status < 300 else f"the answer was {status}")
+    return Posted(answer.status, None if answer.is_success else f"the answer was {answer.status}")

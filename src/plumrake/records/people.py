@@ -119,6 +119,7 @@ async def all_people(connection: Connection) -> list[PersonRow]:
 async def count_attempt(connection: Connection, email: str, seconds: int) -> int:
     """Note a sign-in that is tried; return how many were within the last ``seconds``, this one
     included."""
+    await run(connection, _QUERIES["lock_attempts"], email=email)
     await run(connection, _QUERIES["note_attempt"], email=email)
     return await number(connection, _QUERIES["recent_attempts"], email=email, seconds=seconds)
 

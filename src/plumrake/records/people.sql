@@ -18,6 +18,10 @@ SELECT id, email, name, role, password_hash, active, digest, immediately
 FROM person
 ORDER BY name, id;
 
+-- name: lock_attempts
+-- Sign-ins of one address are counted one after the other.
+SELECT pg_advisory_xact_lock(hashtextextended(lower(%(email)s), 0));
+
 -- name: note_attempt
 -- A sign-in was tried.
 INSERT INTO sign_in_attempt (email) VALUES (lower(%(email)s));

@@ -9,6 +9,7 @@ from typing import Annotated, Any
 from fastapi import Depends, Request
 
 from plumrake.actions.people import same_secret, secret_hash
+from plumrake.actions.ports import Connect
 from plumrake.records import people
 from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
@@ -26,6 +27,15 @@ async def connection(request: Request) -> AsyncIterator[Connection]:
 
 
 Database = Annotated[Connection, Depends(connection, scope="function")]
+
+
+def connect(request: Request) -> Connect:
+    """Return what lends a connection for a moment: for routes that compute or wait in between."""
+    lend: Connect = request.app.state.pool.connection
+    return lend
+
+
+Lender = Annotated[Connect, Depends(connect)]
 
 
 async def caller(request: Request, database: Database) -> CallerRow:
@@ -89,10 +99,24 @@ Manager = Annotated[CallerRow, Depends(with_role("manager"))]
 Worker = Annotated[CallerRow, Depends(with_role("manager", "editor", "developer"))]
 
 
-async def _worker_briefly(request: Request) -> CallerRow:
-    """Return who asks, without keeping a database connection: for what waits long."""
-    async with request.app.state.pool.connection() as borrowed:
-        return await with_role("manager", "editor", "developer")(await caller(request, borrowed))
+async def _briefly(request: Request, lend: Lender) -> CallerRow:
+    """Return who asks, without keeping a database connection: for what computes or waits long."""
+    async with lend() as borrowed:
+        return await caller(request, borrowed)
+
+
+WaitingReader = Annotated[CallerRow, Depends(_briefly)]
+
+
+async def _worker_briefly(who: WaitingReader) -> CallerRow:
+    return await with_role("manager", "editor", "developer")(who)
 
 
 WaitingWorker = Annotated[CallerRow, Depends(_worker_briefly)]
+
+
+async def _manager_briefly(who: WaitingReader) -> CallerRow:
+    return await with_role("manager")(who)
+
+
+WaitingManager = Annotated[CallerRow, Depends(_manager_briefly)]

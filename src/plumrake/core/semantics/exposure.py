@@ -11,14 +11,7 @@ import re
 from plumrake.core.dom import Document, Element, Style
 from plumrake.core.vocabulary import NOT_RENDERED
 
-_INLINE_HIDES = re.compile(
-    (
-        r"(?:^|;)\s*(?:display\s*:\s*none|visibility\s*:\s*(hidden|"
-        r"collapse))\s*(?:!important)?\s*(?=;|$)"
-    ),
-    re.I,
-)
-_INLINE_SHOWS = re.compile(r"(?:^|;)\s*visibility\s*:\s*visible\b", re.I)
+_IMPORTANT = "!important"
 
 
 class Exposure:
@@ -104,8 +97,7 @@ def _hidden_by_markup(element: Element) -> bool:
         return True
     if element.has("popover"):
         return True
-    match = _INLINE_HIDES.search(element.get("style")) if element.has("style") else None
-    return match is not None and match.group(1) is None
+    return _declared(element, "display") == "none"
 
 
 def _in_closed_details(element: Element) -> bool:
@@ -120,12 +112,28 @@ def _in_closed_details(element: Element) -> bool:
 def _visibility(element: Element, parent_shown: bool) -> bool:
     if element.style is not None:
         return element.style.visibility == "visible"
-    if not element.has("style"):
-        return parent_shown
-    match = _INLINE_HIDES.search(element.get("style"))
-    if match is not None and match.group(1):
+    declared = _declared(element, "visibility")
+    if declared in ("hidden", "collapse"):
         return False
-    return parent_shown or _INLINE_SHOWS.search(element.get("style")) is not None
+    return parent_shown or declared == "visible"
+
+
+def _declared(element: Element, name: str) -> str:
+    """Return what a ``style`` attribute sets a property to, in small letters; ``""`` where it does
+    not. The last declaration wins, an important one before others (CSS Style Attributes, 3)."""
+    style = element.get("style")
+    if name not in style.lower():
+        return ""
+    won, is_important = "", False
+    for declaration in style.lower().split(";"):
+        key, _, value = declaration.partition(":")
+        if key.strip() != name:
+            continue
+        plain = value.strip()
+        matters = plain.endswith(_IMPORTANT)
+        if matters or not is_important:
+            won, is_important = plain.removesuffix(_IMPORTANT).rstrip(), matters
+    return won
 
 
 def is_clipped_away(style: Style) -> bool:

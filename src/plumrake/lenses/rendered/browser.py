@@ -6,8 +6,8 @@ from __future__ import annotations
 import asyncio
 import base64
 import contextlib
-import shutil
 from collections.abc import AsyncIterator, Iterator
+from dataclasses import dataclass
 from importlib.resources import files
 from typing import Any
 
@@ -18,20 +18,29 @@ from playwright.async_api import (
     Error,
     Page,
     Playwright,
+    ProxySettings,
     async_playwright,
 )
 
 from plumrake.core.addresses import origin
 from plumrake.core.dom import STYLE_PROPERTIES
 from plumrake.lenses.markup import decode
-from plumrake.lenses.rendered.unprivileged import Launch, find_browser, prepare_launch
-from plumrake.net.fetch import USER_AGENT, Fetched, LocalFiles
+from plumrake.lenses.rendered.jail import Jail, find_browser
+from plumrake.lenses.rendered.jailed import PORT
+from plumrake.net.exchange import USER_AGENT
+from plumrake.net.fetch import Fetched, LocalFiles
 from plumrake.net.problems import Unreadable
 from plumrake.net.proxy import GuardProxy
+from plumrake.net.shared_files import SharedFiles, StoredFile, may_be_shared
 
 _CLOSE_SECONDS = 3.0
 _SETTLE_SECONDS = 5.0
-_VIEWPORT = {"width": 1280, "height": 800}
+_VIEWPORT = (1280, 800)
+_NOWHERE = ProxySettings(server="http://127.0.0.1:9", bypass="<-loopback>")
+"""A proxy at which nobody listens."""
+_SHARED_KINDS = ("Stylesheet", "Script", "Image", "Font")
+_OF_THE_WAY = ("content-encoding", "content-length", "transfer-encoding", "connection")
+"""Headers of how a file came, not of what it is."""
 _ARGUMENTS = (
     "--disable-background-networking",
     "--disable-component-update",
@@ -47,6 +56,7 @@ _ARGUMENTS = (
     "--disable-features=Translate,OptimizationHints,MediaRouter",
     "--autoplay-policy=user-gesture-required",
     "--disable-checker-imaging",
+    "--block-new-web-contents",
 )
 
 
@@ -71,11 +81,9 @@ class BrowserPool:
         if binary is None:
             raise NoBrowser
         self._proxy = proxy
-        self._launch: Launch = prepare_launch(binary)
+        self._jail = Jail(binary)
         self._free = asyncio.Semaphore(tabs)
-        self._idle: list[Tab] = []
         self._starting = asyncio.Lock()
-        self._sweep_cache = 0
         self._playwright: Playwright | None = None
         self._browser: Browser | None = None
 
@@ -83,7 +91,7 @@ class BrowserPool:
     def notice(self) -> str:
         """A sentence on how the browser runs where that is less safe than it should be, else
         ``""``."""
-        return self._launch.notice
+        return self._jail.kind.notice
 
     async def __aenter__(self) -> BrowserPool:
         self._playwright = await async_playwright().start()
@@ -94,35 +102,25 @@ class BrowserPool:
         if self._playwright is not None:
             with contextlib.suppress(Exception):
                 await self._playwright.stop()
-        shutil.rmtree(self._launch.folder, ignore_errors=True)
+        self._jail.close()
 
     @contextlib.asynccontextmanager
-    async def tab(self) -> AsyncIterator[Tab]:
-        """Lend a tab. One that a page has spoilt is thrown away; a browser that died is started
-        again."""
+    async def tab(self, kind: TabKind) -> AsyncIterator[Tab]:
+        """Lend a fresh tab for one reading; with the end of it all that the page made goes: its
+        windows, its storage, its files. A browser that died is started again."""
         async with self._free:
-            tab = self._idle.pop() if self._idle else await self._new_tab()
+            tab = await self._new_tab(kind)
             try:
-                await tab.begin(self._sweep_cache)
                 yield tab
-            except BaseException:
-                await self._discard(tab)
-                raise
-            if tab.is_spoilt or not await tab.wipe():
-                await self._discard(tab)
-            else:
-                self._idle.append(tab)
+            finally:
+                if not await tab.close():
+                    await self._stop_browser()
 
-    def begin_sweep_cache(self) -> None:
-        """Let every file be asked for anew from now on, whatever its server said about how long it
-        keeps."""
-        self._sweep_cache += 1
-
-    async def _new_tab(self) -> Tab:
+    async def _new_tab(self, kind: TabKind) -> Tab:
         for attempt in (1, 2, 3):
             browser = await self._running_browser()
             try:
-                return await Tab.open(browser)
+                return await Tab.open(browser, kind)
             except Error:
                 await self._stop_browser()
                 if attempt == 3:
@@ -134,85 +132,101 @@ class BrowserPool:
     async def _running_browser(self) -> Browser:
         async with self._starting:
             if self._browser is None or not self._browser.is_connected():
-                self._idle.clear()
-                assert self._playwright is not None
-                self._browser = await self._playwright.chromium.launch(
-                    executable_path=self._launch.executable,
-                    chromium_sandbox=self._launch.sandbox,
-                    proxy={
-                        "server": f"http://127.0.0.1:{self._proxy.port}",
-                        "bypass": "<-loopback>",
-                    },
-                    args=list(_ARGUMENTS),
-                )
+                self._browser = await self._started()
             return self._browser
 
-    async def _discard(self, tab: Tab) -> None:
-        if not await tab.close() and self._browser is not None:
-            await self._stop_browser()
+    async def _started(self) -> Browser:
+        assert self._playwright is not None
+        own_network = self._jail.kind.has_own_network
+        port = PORT if own_network else await self._proxy.listen()
+        starting = asyncio.ensure_future(
+            self._playwright.chromium.launch(
+                executable_path=self._jail.executable,
+                chromium_sandbox=self._jail.kind.has_sandbox,
+                proxy={"server": f"http://127.0.0.1:{port}", "bypass": "<-loopback>"},
+                args=list(_ARGUMENTS),
+            )
+        )
+        if own_network:
+            listening = asyncio.ensure_future(self._jail.listener())
+            try:
+                await asyncio.wait((listening, starting), return_when=asyncio.FIRST_COMPLETED)
+                if listening.done() or not starting.done():
+                    await self._proxy.listen_on(await listening)
+            finally:
+                listening.cancel()
+        return await starting
 
     async def _stop_browser(self) -> None:
         browser, self._browser = self._browser, None
-        self._idle.clear()
         if browser is not None:
             with contextlib.suppress(Exception):
                 await asyncio.wait_for(browser.close(), _CLOSE_SECONDS)
+
+
+@dataclass(frozen=True, slots=True)
+class TabKind:
+    """What a tab is to be: its viewport (width, height in CSS px; None is that of a screen),
+    whether it may ask the network for anything, and the files that it shares with others."""
+
+    viewport: tuple[int, int] | None = None
+    has_network: bool = True
+    shared: SharedFiles | None = None
 
 
 class Tab:
     """One tab in a context of its own. A page's HTML is handed to it; only what the page asks for
     goes over the network."""
 
-    def __init__(self, context: BrowserContext, page: Page, session: CDPSession) -> None:
+    def __init__(
+        self,
+        context: BrowserContext,
+        page: Page,
+        session: CDPSession,
+        size: tuple[int, int],
+        shared: SharedFiles | None,
+    ) -> None:
         self._context = context
         self.page = page
         self._session = session
         self._given: Fetched | None = None
         self._awaited = False
-        self._answers_all = False
-        self._sweep_cache = 0
         self._sent_to: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         self._open_to = ""
-        self._usual = dict(_VIEWPORT)
+        self._size = size
+        self._shared = shared
         self.travelled_to: Fetched | None = None
         self._main_frame = ""
         self._pending: set[asyncio.Task[None]] = set()
-        self.is_spoilt = False
 
     @classmethod
-    async def open(cls, browser: Browser) -> Tab:
-        """Return a fresh tab: no storage, no downloads, no service workers, reduced motion."""
+    async def open(cls, browser: Browser, kind: TabKind) -> Tab:
+        """Return a fresh tab: no storage, no downloads, no service workers, no windows beside it,
+        reduced motion."""
+        width, height = kind.viewport or _VIEWPORT
         context = await browser.new_context(
-            viewport=_VIEWPORT,  # type: ignore[arg-type]
+            viewport={"width": width, "height": height},
             user_agent=USER_AGENT,
             accept_downloads=False,
             service_workers="block",
             reduced_motion="reduce",
             ignore_https_errors=False,
+            proxy=None if kind.has_network else _NOWHERE,
         )
-        await context.add_init_script(_script("listeners.js"))
-        page = await context.new_page()
-        session = await context.new_cdp_session(page)
-        tab = cls(context, page, session)
-        tab._main_frame = (await session.send("Page.getFrameTree"))["frameTree"]["frame"]["id"]
-        await session.send("Page.enable")  # without it no file of the page can be asked for
-        session.on("Fetch.requestPaused", tab._on_request)
-        await session.send(
-            "Fetch.enable",
-            {
-                "patterns": [
-                    {"urlPattern": "*", "resourceType": "Document", "requestStage": "Request"}
-                ]
-            },
-        )
+        try:
+            await context.add_init_script(_script("listeners.js"))
+            page = await context.new_page()
+            session = await context.new_cdp_session(page)
+            tab = cls(context, page, session, (width, height), kind.shared)
+            tab._main_frame = (await session.send("Page.getFrameTree"))["frameTree"]["frame"]["id"]
+            # without it no file of the page can be asked for
+            await session.send("Page.enable")
+            session.on("Fetch.requestPaused", tab._on_request)
+        except BaseException:
+            with contextlib.suppress(Exception):
+                await context.close()
+            raise
         return tab
-
-    async def begin(self, sweep_cache: int) -> None:
-        """Forget cached files where another sweep began."""
-        if self._sweep_cache != sweep_cache:
-            with contextlib.suppress(Error):
-                await self._session.send("Network.clearBrowserCache")
-            self._sweep_cache = sweep_cache
 
     def _on_request(self, event: dict[str, Any]) -> None:
         task = asyncio.ensure_future(self._answer(event))
@@ -243,12 +257,42 @@ class Tab:
             ):
                 await self._let_travel(event)
             elif in_main_frame and event["resourceType"] == "Document":
-                self.is_spoilt = True
                 if not self._sent_to.done():
                     self._sent_to.set_result(str(event["request"]["url"]))
                 await self._session.send("Fetch.failRequest", {**request, "errorReason": "Aborted"})
+            elif self._shared is not None and event["resourceType"] in _SHARED_KINDS:
+                await self._answer_shared(self._shared, event)
             else:
                 await self._session.send("Fetch.continueRequest", request)
+
+    async def _answer_shared(self, shared: SharedFiles, event: dict[str, Any]) -> None:
+        """Answer with a file that another page of the sweep drew in, or let it be fetched and keep
+        it."""
+        request = {"requestId": event["requestId"]}
+        kind, address = event["resourceType"], str(event["request"]["url"])
+        stored = shared.file(kind, address)
+        if stored is not None:
+            given = {"responseHeaders": list(stored.headers), "body": stored.body}
+            await self._session.send(
+                "Fetch.fulfillRequest", {**request, "responseCode": 200, **given}
+            )
+            return
+        status = event.get("responseStatusCode")
+        if status is None:
+            wanted = event["request"]["method"] == "GET"
+            await self._session.send(
+                "Fetch.continueRequest", {**request, "interceptResponse": wanted}
+            )
+            return
+        headers = event.get("responseHeaders", [])
+        if may_be_shared(status, {one["name"].lower(): one["value"] for one in headers}):
+            answer = await self._session.send("Fetch.getResponseBody", request)
+            body: str = answer["body"]
+            if not answer["base64Encoded"]:
+                body = base64.b64encode(body.encode()).decode("ascii")
+            plain = (one for one in headers if one["name"].lower() not in _OF_THE_WAY)
+            shared.keep(kind, address, StoredFile(tuple(plain), body))
+        await self._session.send("Fetch.continueRequest", request)
 
     async def _let_travel(self, event: dict[str, Any]) -> None:
         """Let a journey lead the tab on, and keep the HTML that comes (a sent form's answer can be
@@ -295,13 +339,10 @@ class Tab:
 
     async def load(self, fetched: Fetched, seconds: float) -> None:
         """Load a page's HTML at its address and let it settle. Raises ``Unreadable``."""
-        if (fetched.files is not None) != self._answers_all:
-            self._answers_all = fetched.files is not None
-            of_kind = {} if self._answers_all else {"resourceType": "Document"}
-            await self._session.send(
-                "Fetch.enable",
-                {"patterns": [{"urlPattern": "*", "requestStage": "Request", **of_kind}]},
-            )
+        kinds = ["Document", *(_SHARED_KINDS if self._shared is not None else ())]
+        of_kinds = [{"resourceType": kind} for kind in kinds] if fetched.files is None else [{}]
+        patterns = [{"urlPattern": "*", "requestStage": "Request", **one} for one in of_kinds]
+        await self._session.send("Fetch.enable", {"patterns": patterns})
         self.travelled_to = None
         self._given, self._awaited, self._sent_to = (
             fetched,
@@ -326,7 +367,6 @@ class Tab:
                     "load", timeout=min(seconds, _SETTLE_SECONDS) * 1000
                 )
         except Error as error:
-            self.is_spoilt = True
             raise _load_problem(error, seconds) from None
 
     @contextlib.contextmanager
@@ -371,12 +411,10 @@ class Tab:
                 )
             )
         except TimeoutError:
-            self.is_spoilt = True
             raise Unreadable(
                 "script-endless", f"the page was still busy with its scripts after {seconds:g} s"
             ) from None
         except Error as error:
-            self.is_spoilt = True
             raise _load_problem(error, seconds) from None
 
     async def run(self, script: str, given: Any) -> Any:
@@ -396,22 +434,11 @@ class Tab:
         )
 
     async def set_size(self, width: int | None, height: int | None) -> None:
-        """Lay the page out in another viewport, or in the usual one again."""
-        size = {"width": width or self._usual["width"], "height": height or self._usual["height"]}
+        """Lay the page out in another viewport, or in its own one again."""
+        size = {"width": width or self._size[0], "height": height or self._size[1]}
         await self.send(
             "Emulation.setDeviceMetricsOverride", {**size, "deviceScaleFactor": 1, "mobile": False}
         )
-
-    async def begin_at_size(self, viewport: tuple[int, int] | None) -> None:
-        """Make a viewport the usual one for the page to come; None for that of a screen."""
-        usual = (
-            {"width": viewport[0], "height": viewport[1]}
-            if viewport is not None
-            else dict(_VIEWPORT)
-        )
-        if usual != self._usual:
-            self._usual = usual
-            await self.set_size(None, None)
 
     async def press(self, key: str, times: int) -> None:
         """Press a key: ``Tab``, ``Shift+Tab`` or ``Escape``."""
@@ -458,29 +485,12 @@ class Tab:
                 }
                 answer = await self._session.send("Page.captureScreenshot", wanted)
         except (TimeoutError, Error):
-            self.is_spoilt = True
             return None
         return base64.b64decode(answer["data"])
 
-    async def wipe(self) -> bool:
-        """Stop the page and take away what it left behind; False where its scripts do not let go of
-        the tab."""
-        given, self._given = self._given, None
-        try:
-            async with asyncio.timeout(_CLOSE_SECONDS):
-                await self.page.evaluate("stop()")
-                await self._context.clear_cookies()
-                if given is not None:
-                    await self._session.send(
-                        "Storage.clearDataForOrigin",
-                        {"origin": origin(given.address), "storageTypes": "all"},
-                    )
-        except (TimeoutError, Error):
-            return False
-        return True
-
     async def close(self) -> bool:
-        """Close the tab; False where the browser does not answer any more."""
+        """Close the tab and whatever its page opened; False where the browser does not answer any
+        more."""
         try:
             await asyncio.wait_for(self._context.close(), _CLOSE_SECONDS)
         except (TimeoutError, Error):

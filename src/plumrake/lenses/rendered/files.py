@@ -5,26 +5,17 @@ from __future__ import annotations
 import asyncio
 import base64
 import hashlib
-import time
-from collections import OrderedDict
 
 from playwright.async_api import Error
 
 from plumrake.core.page import Page
 from plumrake.lenses.rendered.browser import Tab
+from plumrake.net.shared_files import SharedFiles
 
 _MOST = 400
-_MOST_KEPT, _KEPT_SECONDS = 20_000, 120.0
-
-_known: OrderedDict[str, tuple[float, str]] = OrderedDict()
 
 
-def forget_files() -> None:
-    """Ask for every picture anew."""
-    _known.clear()
-
-
-async def identify_pictures(tab: Tab, page: Page) -> dict[int, str]:
+async def identify_pictures(tab: Tab, page: Page, shared: SharedFiles) -> dict[int, str]:
     """Return the hash of each picture's file by the index of its element; what the browser cannot
     give is left out."""
     pictures = [
@@ -37,7 +28,11 @@ async def identify_pictures(tab: Tab, page: Page) -> dict[int, str]:
         return {}
     sources: list[str] = await tab.run("sources.js", [element.index for element in pictures])
     hashes = dict(
-        zip(sources, await asyncio.gather(*(_hash(tab, source) for source in sources)), strict=True)
+        zip(
+            sources,
+            await asyncio.gather(*(_hash(tab, source, shared) for source in sources)),
+            strict=True,
+        )
     )
     return {
         element.index: found
@@ -46,14 +41,13 @@ async def identify_pictures(tab: Tab, page: Page) -> dict[int, str]:
     }
 
 
-async def _hash(tab: Tab, source: str) -> str | None:
+async def _hash(tab: Tab, source: str, shared: SharedFiles) -> str | None:
     if not source:
         return None
     if source.startswith("data:"):
         return hashlib.sha256(source.encode()).hexdigest()
-    kept = _known.get(source)
-    if kept is not None and time.monotonic() - kept[0] < _KEPT_SECONDS:
-        return kept[1]
+    if (kept := shared.hashes.get(source)) is not None:
+        return kept
     try:
         answer = await tab.resource(source)
     except Error:
@@ -64,7 +58,5 @@ async def _hash(tab: Tab, source: str) -> str | None:
         else answer["content"].encode()
     )
     found = hashlib.sha256(content).hexdigest()
-    _known[source] = (time.monotonic(), found)
-    while len(_known) > _MOST_KEPT:
-        _known.popitem(last=False)
+    shared.remember(shared.hashes, source, found)
     return found

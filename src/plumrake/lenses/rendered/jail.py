@@ -1,41 +1,96 @@
-"""Running the browser as a user who may nothing, with its sandbox on, also where the service runs
-as root."""
+"""Starting the browser with as few rights as the machine allows.
+
+A user who may nothing, a network in which there is nobody but the guard, a file system without the
+service's files, an environment without its settings, limits of memory and processes, and Chromium's
+own sandbox.
+"""
 
 from __future__ import annotations
 
+import array
+import asyncio
 import os
 import pwd
 import shlex
 import shutil
+import socket
 import subprocess
+import sys
 import tempfile
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
 from pathlib import Path
 
 _USERS = ("plumrake-browser", "nobody")
 _BINARIES = ("chromium-headless-shell", "chromium", "chromium-browser", "google-chrome")
-
-_WRAPPER = """#!/bin/sh
-# Gives the browser's empty profile to {user} and starts the browser as that user.
-# The debugging pipe is on fds 3 and 4: exec, no fork.
-for word in "$@"; do
-  case "$word" in --user-data-dir=*) chown -R {user} "${{word#--user-data-dir=}}" ;; esac
-done
-export HOME={home} XDG_CONFIG_HOME={home} XDG_CACHE_HOME={home} TMPDIR={home}
-exec setpriv --reuid={uid} --regid={gid} --clear-groups --inh-caps=-all --no-new-privs \\
-  -- {binary} "$@"
-"""
+_SECONDS = 20.0
+_NONE = "-"
 
 
 @dataclass(frozen=True, slots=True)
-class Launch:
-    """What to start: the executable, whether Chromium's sandbox is on, the folder to remove
-    afterwards, a notice or ``""``."""
+class Kind:
+    """How the browser is kept: the user it becomes, what builds the walls around it, whether its
+    network is its own, whether Chromium's sandbox is on."""
 
-    executable: str
-    sandbox: bool
-    folder: Path
-    notice: str
+    user: str
+    walls: str
+    has_own_network: bool
+    has_sandbox: bool
+
+    @property
+    def notice(self) -> str:
+        """A sentence on what is less safe than it could be, else ``""``."""
+        missing = [
+            says
+            for holds, says in (
+                (self.has_own_network, "it shares the machine's network"),
+                (self.walls != _NONE, "it sees the machine's files (Debian's 'bubblewrap' helps)"),
+                (self.has_sandbox, "its own sandbox is off"),
+                (self.user != _NONE or os.geteuid() != 0, "it runs as root"),
+            )
+            if not holds
+        ]
+        return f"the browser is not fully kept apart: {'; '.join(missing)}" if missing else ""
+
+
+class Jail:
+    """Where one browser is started: the wrapper to start instead of it, in a folder that is the
+    worker's alone. Use ``listener`` once for each start."""
+
+    def __init__(self, binary: str) -> None:
+        self.kind = _kind(binary)
+        self.folder = Path(tempfile.mkdtemp(prefix="plumrake-jail-"))
+        self._control = self.folder / "control"
+        self._server: socket.socket | None = None
+        if self.kind.has_own_network:
+            self._server = socket.socket(socket.AF_UNIX)
+            self._server.bind(str(self._control))
+            self._server.listen(1)
+            self._server.setblocking(False)
+        control = str(self._control) if self.kind.has_own_network else _NONE
+        wrapper = self.folder / "browser"
+        words = [*_program(self.folder), control, self.kind.user, self.kind.walls, binary]
+        wrapper.write_text(f'#!/bin/sh\nexec {shlex.join(words)} "$@"\n')
+        wrapper.chmod(0o700)
+        self.executable = str(wrapper)
+
+    async def listener(self) -> socket.socket:
+        """Return the socket on which the browser that is being started will look for its proxy.
+        Raises ``TimeoutError``."""
+        assert self._server is not None, "only a jail with a network of its own hands one out"
+        loop = asyncio.get_running_loop()
+        async with asyncio.timeout(_SECONDS):
+            connection, _ = await loop.sock_accept(self._server)
+            with connection:
+                return await asyncio.to_thread(_handed, connection)
+
+    def close(self) -> None:
+        """Remove the folder."""
+        if self._server is not None:
+            self._server.close()
+        shutil.rmtree(self.folder, ignore_errors=True)
 
 
 def find_browser() -> str | None:
@@ -47,56 +102,71 @@ def find_browser() -> str | None:
     return next((path for name in _BINARIES if (path := shutil.which(name))), None)
 
 
-def prepare_launch(binary: str) -> Launch:
-    """Return how to start ``binary`` with the fewest rights that this machine allows."""
-    folder = Path(tempfile.mkdtemp(prefix="plumrake-browser-"))
-    if os.geteuid() != 0:
-        sandbox = _namespaces_work([])
-        return Launch(binary, sandbox, folder, "" if sandbox else _NO_SANDBOX)
-    user = _unprivileged_user()
-    if user is None or shutil.which("setpriv") is None:
-        return Launch(binary, False, folder, _NO_SANDBOX)
-    home = folder / "home"
-    home.mkdir()
-    os.chown(folder, user.pw_uid, user.pw_gid)
-    os.chown(home, user.pw_uid, user.pw_gid)
-    wrapper = folder / "browser"
-    wrapper.write_text(
-        _WRAPPER.format(
-            user=user.pw_name,
-            uid=user.pw_uid,
-            gid=user.pw_gid,
-            home=shlex.quote(str(home)),
-            binary=shlex.quote(binary),
-        )
-    )
-    wrapper.chmod(0o755)
-    drop = ["setpriv", f"--reuid={user.pw_uid}", f"--regid={user.pw_gid}", "--clear-groups", "--"]
-    sandbox = _namespaces_work(drop)
-    return Launch(str(wrapper), sandbox, folder, "" if sandbox else _NO_SANDBOX)
+def _handed(connection: socket.socket) -> socket.socket:
+    connection.settimeout(_SECONDS)
+    _, ancillary, _, _ = connection.recvmsg(1, socket.CMSG_SPACE(array.array("i").itemsize))
+    numbers = array.array("i")
+    for _, _, data in ancillary:
+        numbers.frombytes(data[: numbers.itemsize])
+    listening = socket.socket(fileno=numbers[0])
+    listening.setblocking(False)
+    return listening
 
 
-_NO_SANDBOX = (
-    "the browser runs without its own sandbox: this machine allows no unprivileged user namespaces"
-)
+def _program(folder: Path) -> list[str]:
+    """Return the words that start ``jailed.py`` from a folder of its own, with nothing of the
+    service's environment or packages in it."""
+    file = folder / "jailed.py"
+    file.write_text(files(__package__).joinpath("jailed.py").read_text(encoding="utf-8"))
+    return [sys.executable, "-I", "-S", str(file)]
 
 
-def _unprivileged_user() -> pwd.struct_passwd | None:
+@cache
+def _kind(binary: str) -> Kind:
+    """Return the strictest kind that works on this machine, by trying."""
+    user = _unprivileged_user() if os.geteuid() == 0 else _NONE
+    walls = shutil.which("bwrap") or _NONE
+    sandbox = _sandbox_works(user)
+    for one in dict.fromkeys((walls, _NONE)):
+        for network in (True, False):
+            if _works(user, one, own_network=network):
+                return Kind(user, one, network, sandbox)
+    return Kind(_NONE, _NONE, has_own_network=False, has_sandbox=False)
+
+
+def _works(user: str, walls: str, *, own_network: bool) -> bool:
+    with tempfile.TemporaryDirectory(prefix="plumrake-jail-") as name:
+        folder = Path(name)
+        with socket.socket(socket.AF_UNIX) as server:
+            server.bind(str(folder / "control"))
+            server.listen(1)
+            control = str(folder / "control") if own_network else _NONE
+            return _runs([*_program(folder), control, user, walls, "/bin/true"])
+
+
+def _sandbox_works(user: str) -> bool:
+    """Tell whether the browser's user may make namespaces, which Chromium's sandbox is made of."""
+    if user == _NONE and os.geteuid() == 0:
+        return False
+    with tempfile.TemporaryDirectory(prefix="plumrake-jail-") as name:
+        words = [*_program(Path(name)), _NONE, user, _NONE]
+        return _runs([*words, shutil.which("unshare") or "unshare", "-U", "true"])
+
+
+def _runs(words: Sequence[str]) -> bool:
+    try:
+        tried = subprocess.run(words, capture_output=True, check=False, cwd="/", timeout=_SECONDS)
+    except (OSError, subprocess.TimeoutExpired):
+        return False
+    return tried.returncode == 0
+
+
+def _unprivileged_user() -> str:
+    if shutil.which("setpriv") is None:
+        return _NONE
     for name in _USERS:
         try:
-            return pwd.getpwnam(name)
+            return pwd.getpwnam(name).pw_name
         except KeyError:
             continue
-    return None
-
-
-def _namespaces_work(prefix: list[str]) -> bool:
-    unshare = shutil.which("unshare")
-    if unshare is None:
-        return False
-    return (
-        subprocess.run(
-            [*prefix, unshare, "-U", "true"], capture_output=True, check=False, cwd="/"
-        ).returncode
-        == 0
-    )
+    return _NONE

@@ -14,15 +14,16 @@ from plumrake.core.page import Page
 from plumrake.lenses.align import positions
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.read_options import ReadOptions
-from plumrake.lenses.rendered.browser import BrowserPool, Tab
+from plumrake.lenses.rendered.browser import BrowserPool, Tab, TabKind
 from plumrake.lenses.rendered.decode import decode_document
-from plumrake.lenses.rendered.files import forget_files, identify_pictures
+from plumrake.lenses.rendered.files import identify_pictures
 from plumrake.lenses.rendered.journeys import follow
 from plumrake.lenses.rendered.probing import PageMoved, take_pixels, try_layouts, walk
 from plumrake.lenses.rendered.recognition import can_recognise, read_pictures
 from plumrake.net.fetch import Fetched, Limits
 from plumrake.net.problems import Unreadable
 from plumrake.net.proxy import GuardProxy
+from plumrake.net.shared_files import SharedFiles
 
 _TALLEST = 12_000
 _LATE_SECONDS = 3
@@ -51,11 +52,6 @@ class RenderedLens:
     async def __aexit__(self, *_: object) -> None:
         await self._pool.__aexit__()
 
-    def begin_sweep_cache(self) -> None:
-        """Let every file be asked for anew from now on, pictures too."""
-        forget_files()
-        self._pool.begin_sweep_cache()
-
     async def read(
         self, fetched: Fetched, address: str, limits: Limits, options: ReadOptions
     ) -> Rendered:
@@ -75,7 +71,8 @@ class RenderedLens:
 async def _render(
     pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, options: ReadOptions
 ) -> Rendered:
-    async with pool.tab() as tab:
+    shared = options.shared or SharedFiles()
+    async with pool.tab(TabKind(options.viewport, fetched.has_network, options.shared)) as tab:
         deadline = (
             time.monotonic() + limits.seconds
         )  # a page's time begins with its tab, not while it waits for one
@@ -83,7 +80,6 @@ async def _render(
         def left() -> float:
             return max(1.0, deadline - time.monotonic())
 
-        await tab.begin_at_size(options.viewport)
         await tab.load(fetched, limits.seconds / 2)
         if options.state is not None:
             fetched = await follow(tab, options.state, fetched, left())
@@ -98,7 +94,7 @@ async def _render(
         document = await asyncio.to_thread(_document, answer, fetched, address, limits)
         page = Page(document)
         with contextlib.suppress(Error, TimeoutError):
-            files = await asyncio.wait_for(identify_pictures(tab, page), left())
+            files = await asyncio.wait_for(identify_pictures(tab, page, shared), left())
             page = page.knowing(files=files)
         if (
             options.words and can_recognise()
@@ -106,7 +102,7 @@ async def _render(
             # changes no finding
         ):
             with contextlib.suppress(TimeoutError, Error):
-                page = page.knowing("recognition", words=await read_pictures(tab, page))
+                page = page.knowing("recognition", words=await read_pictures(tab, page, shared))
         page = await _probe(tab, page, options, max(left(), limits.seconds / 2))
         down = await options.picture_down(page) if options.picture_down is not None else None
         return Rendered(
@@ -117,7 +113,7 @@ async def _render(
 async def _probe(tab: Tab, page: Page, options: ReadOptions, seconds: float) -> Page:
     """Return the page with what is wanted beside the document; what does not come in time stays
     untested."""
-    try:
+    with contextlib.suppress(TimeoutError, Error):
         async with asyncio.timeout(seconds):
             with contextlib.suppress(PageMoved):
                 pixels = await take_pixels(tab, page) if options.pixels else None
@@ -126,8 +122,6 @@ async def _probe(tab: Tab, page: Page, options: ReadOptions, seconds: float) -> 
                 page = page.knowing(trials=await try_layouts(tab, page))
             stops = await walk(tab, page) if options.keyboard else None
             page = page.knowing("keyboard", walk=stops)
-    except (TimeoutError, Error):
-        tab.is_spoilt = True
     return page
 
 

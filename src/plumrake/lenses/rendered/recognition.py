@@ -2,8 +2,8 @@
 pytesseract it is not there.
 
 The picture is shot as the browser draws it, so Tesseract meets nothing but PNGs that the browser
-made; text of the page that lies over it is made transparent for that. What was read is kept by the
-content of the picture's file, so the logo on every page is read once.
+made; text of the page that lies over it is made transparent for that. What was read is kept for the
+sweep by the content of the picture's file, so the logo on every page is read once.
 """
 
 from __future__ import annotations
@@ -12,7 +12,6 @@ import asyncio
 import hashlib
 import os
 import shutil
-from collections import OrderedDict
 from functools import cache
 from typing import Any
 
@@ -24,6 +23,7 @@ from plumrake.core.page import Page
 from plumrake.core.probes import pictures_to_read
 from plumrake.lenses.rendered.browser import Tab
 from plumrake.lenses.rendered.shots import NO_TEXT, shot
+from plumrake.net.shared_files import SharedFiles
 
 _LANGUAGES = {
     "en": "eng",
@@ -37,12 +37,9 @@ _LANGUAGES = {
     "cy": "cym",
 }
 _SMALL, _ONE_LINE = 700, 40
-_MOST_KEPT = 4096
 _SECONDS = 60
 _ARRIVAL_SECONDS = 10
 _SURE = 60
-
-_known: OrderedDict[tuple[str, int, int, str], tuple[ReadWord, ...]] = OrderedDict()
 
 
 @cache
@@ -57,7 +54,9 @@ def can_recognise() -> bool:
     return True
 
 
-async def read_pictures(tab: Tab, page: Page) -> dict[int, tuple[ReadWord, ...]]:
+async def read_pictures(
+    tab: Tab, page: Page, shared: SharedFiles
+) -> dict[int, tuple[ReadWord, ...]]:
     """Return the words in the page's pictures by the index of the element, in the order in which
     they stand.
 
@@ -77,13 +76,17 @@ async def read_pictures(tab: Tab, page: Page) -> dict[int, tuple[ReadWord, ...]]
     )
     await tab.run("no_text.js", ["on", NO_TEXT])  # what lies over a picture is none of its words
     try:
-        return await _read_all(tab, page, wanted, places)
+        return await _read_all(tab, page, wanted, places, shared)
     finally:
         await tab.run("no_text.js", ["off", ""])
 
 
 async def _read_all(
-    tab: Tab, page: Page, wanted: list[Element], places: list[list[float] | None]
+    tab: Tab,
+    page: Page,
+    wanted: list[Element],
+    places: list[list[float] | None],
+    shared: SharedFiles,
 ) -> dict[int, tuple[ReadWord, ...]]:
     found: dict[int, tuple[ReadWord, ...]] = {}
     for element, place in zip(wanted, places, strict=True):
@@ -101,28 +104,20 @@ async def _read_all(
             picture = await shot(tab, (x, y, width, height), scale=2 if width < _SMALL else 1)
             content = hashlib.sha256(picture.tobytes()).hexdigest()
         key = (content, round(width), round(height), language)
-        if key not in _known:
+        if key not in shared.words:
             picture = picture or await shot(
                 tab, (x, y, width, height), scale=2 if width < _SMALL else 1
             )
             try:
-                _keep(
-                    key,
-                    await asyncio.to_thread(
-                        _words_in, picture, language, one_line=height < _ONE_LINE
-                    ),
+                words = await asyncio.to_thread(
+                    _words_in, picture, language, one_line=height < _ONE_LINE
                 )
+                shared.remember(shared.words, key, words)
             except (RuntimeError, OSError) as error:
                 raise TimeoutError(f"a picture could not be read: {error}") from error
-        if _known[key]:
-            found[element.index] = _known[key]
+        if shared.words[key]:
+            found[element.index] = shared.words[key]
     return found
-
-
-def _keep(key: tuple[str, int, int, str], words: tuple[ReadWord, ...]) -> None:
-    _known[key] = words
-    while len(_known) > _MOST_KEPT:
-        _known.popitem(last=False)
 
 
 @cache

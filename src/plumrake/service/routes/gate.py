@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import asyncio
 import time
+from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
@@ -14,11 +15,19 @@ from plumrake.actions import gate as actions
 from plumrake.actions.fixes import Actor
 from plumrake.actions.sites import policy_of_site
 from plumrake.core.gate import GateStanding, Tally, together, would_hold
+from plumrake.core.gate_rules import GateRules, Holds
 from plumrake.core.policy import BadPolicy, gate_rules_from
 from plumrake.records import gate, sites, sweeps
 from plumrake.records.gate import ClearanceRow
 from plumrake.records.queries import Connection
-from plumrake.service.access import Database, SignedIn, WaitingWorker, Worker
+from plumrake.service.access import (
+    Database,
+    Lender,
+    SignedIn,
+    WaitingManager,
+    WaitingWorker,
+    Worker,
+)
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, shaped_sweep, site_or_404
@@ -236,16 +245,23 @@ def _page(one: ClearanceRow, tally: Tally) -> models.ReleasePage:
 
 @router.post("/sites/{slug}/gate/trial", operation_id="tryGate")
 async def try_gate(
-    slug: str, body: models.GateToTry, who: SignedIn, database: Database
+    slug: str, body: models.GateToTry, who: WaitingManager, lend: Lender
 ) -> models.GateTrial:
     """Say what other rules would have answered to what was asked in the last days."""
-    site = await site_or_404(database, slug)
+    async with lend() as database:
+        site = await site_or_404(database, slug)
+        found = await gate.clearances_since(database, site.id, body.days)
     try:
         rules = gate_rules_from(body.gate)
     except BadPolicy as error:
         raise Refusal(422, "not-valid", f"gate: {error}") from None
-    hold = policy_of_site(site).hold
-    found = await gate.clearances_since(database, site.id, body.days)
+    return await asyncio.to_thread(_tried, found, rules, policy_of_site(site).hold, body.days)
+
+
+def _tried(
+    found: Sequence[ClearanceRow], rules: GateRules, hold: Holds, days: int
+) -> models.GateTrial:
+    """Return what rules make of what was asked."""
     newly_held: list[models.Clearance] = []
     newly_clear: list[models.Clearance] = []
     for one in found:
@@ -257,7 +273,7 @@ async def try_gate(
             (newly_held if held else newly_clear).append(models.Clearance.model_validate(one))
     before = sum(one.decision == "held" for one in found)
     return models.GateTrial(
-        days=body.days,
+        days=days,
         publications=len(found),
         held_before=before,
         held_after=before + len(newly_held) - len(newly_clear),

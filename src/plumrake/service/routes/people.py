@@ -12,7 +12,7 @@ from plumrake.actions.desk import desk_of
 from plumrake.records import people
 from plumrake.records.queries import Connection
 from plumrake.reports.as_atom import Entry, to_atom
-from plumrake.service.access import COOKIE, Database, Manager, SignedIn
+from plumrake.service.access import COOKIE, Database, Lender, Manager, SignedIn, WaitingReader
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import site_or_404
 
@@ -21,17 +21,11 @@ router = APIRouter(tags=["people"])
 
 @router.post("/session", operation_id="signIn", status_code=201)
 async def sign_in(
-    request: Request, response: Response, body: models.SignIn, database: Database
+    request: Request, response: Response, body: models.SignIn, lend: Lender
 ) -> models.Me:
     """Sign in with e-mail address and password; the answer sets the session's cookie."""
     settings = request.app.state.settings
-    try:
-        who, secret = await actions.sign_in(
-            database, body.email, body.password, settings.session_hours
-        )
-    except actions.BadCredentials:
-        await database.commit()
-        raise
+    who, secret = await actions.sign_in(lend, body.email, body.password, settings.session_hours)
     response.set_cookie(
         COOKIE,
         secret,
@@ -86,20 +80,19 @@ async def revoke_token(token_id: int, who: SignedIn, database: Database) -> None
 
 @router.put("/me/password", operation_id="changePassword", status_code=204)
 async def change_password(
-    request: Request, body: models.NewPassword, who: SignedIn, database: Database
+    request: Request, body: models.NewPassword, who: WaitingReader, lend: Lender
 ) -> None:
     """Change one's password; all other sessions end."""
     cookie = request.cookies.get(COOKIE)
     try:
         await actions.change_password(
-            database,
-            who.id,
+            lend,
+            who.email,
             body.current,
             body.new,
             actions.secret_hash(cookie) if cookie else None,
         )
     except actions.BadCredentials as error:
-        await database.commit()
         raise Refusal(403, error.code, str(error)) from None
 
 
@@ -212,9 +205,9 @@ async def invite(body: models.NewInvitation, who: Manager, database: Database) -
 
 
 @router.post("/invitations/accept", operation_id="acceptInvitation", status_code=201)
-async def accept_invitation(body: models.Acceptance, database: Database) -> models.Person:
+async def accept_invitation(body: models.Acceptance, lend: Lender) -> models.Person:
     """Accept an invitation: choose a password; then sign in."""
-    return models.Person.model_validate(await actions.accept(database, body.secret, body.password))
+    return models.Person.model_validate(await actions.accept(lend, body.secret, body.password))
 
 
 @router.delete("/invitations/{invitation_id}", operation_id="dropInvitation", status_code=204)

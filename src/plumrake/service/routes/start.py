@@ -7,7 +7,7 @@ from fastapi import APIRouter
 
 from plumrake import models
 from plumrake.actions import start as actions
-from plumrake.service.access import Database
+from plumrake.service.access import Database, Lender
 
 router = APIRouter(tags=["start"])
 
@@ -19,8 +19,8 @@ async def show_start(database: Database) -> models.Start:
 
 
 @router.post("/start", operation_id="makeFirstPerson", status_code=201)
-async def make_first_person(body: models.FirstPerson, database: Database) -> models.Person:
+async def make_first_person(body: models.FirstPerson, lend: Lender) -> models.Person:
     """Make the first person of an empty service, a manager; they sign in then as everybody does."""
     return models.Person.model_validate(
-        await actions.make_first_person(database, body.key, body.email, body.name, body.password)
+        await actions.make_first_person(lend, body.key, body.email, body.name, body.password)
     )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import asyncio
+from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -10,11 +12,14 @@ from plumrake import models
 from plumrake.actions.sites import policy_of_site
 from plumrake.core.colours import NotAColour, contrast, parse, truncated
 from plumrake.core.decisions import DecidedFinding
-from plumrake.core.policy import BESIDE_READING, BadPolicy, policy_from
+from plumrake.core.policy import BESIDE_READING, BadPolicy, Policy, policy_from
 from plumrake.core.policy_fields import FIELDS, GATE_FIELDS, PageCounts, try_policy
 from plumrake.core.style.nearest import proposals
 from plumrake.records import people, readings, sweeps
-from plumrake.service.access import Database, SignedIn
+from plumrake.records.readings import HeldPageRow
+from plumrake.records.sites import SiteRow
+from plumrake.records.sweeps import SweepRow
+from plumrake.service.access import Database, Lender, SignedIn, WaitingManager
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import site_or_404
 
@@ -82,21 +87,29 @@ async def list_policy_fields(
 
 @router.post("/sites/{slug}/policy/trial", operation_id="tryPolicy")
 async def try_site_policy(
-    slug: str, body: models.PolicyToTry, who: SignedIn, database: Database
+    slug: str, body: models.PolicyToTry, who: WaitingManager, lend: Lender
 ) -> models.PolicyTrial:
     """Say what a policy would make of the newest finished sweep, before it is saved."""
-    site = await site_or_404(database, slug)
+    async with lend() as database:
+        site = await site_or_404(database, slug)
+        sweep_id = await sweeps.newest_done(database, site.id, body.environment)
+        sweep = await sweeps.sweep_by_id(database, sweep_id) if sweep_id is not None else None
+        held = await readings.held_pages(database, sweep.id) if sweep is not None else []
     try:
         after = policy_from(body.policy)
     except BadPolicy as error:
         raise Refusal(422, "not-valid", f"policy: {error}") from None
-    sweep_id = await sweeps.newest_done(database, site.id, body.environment)
-    sweep = await sweeps.sweep_by_id(database, sweep_id) if sweep_id is not None else None
     if sweep is None:
         return models.PolicyTrial(
             sweep_id=None, pages=0, ready_before=0, ready_after=0, held=[], freed=[], needs_sweep=[]
         )
-    held = await readings.held_pages(database, sweep.id)
+    return await asyncio.to_thread(_tried, site, sweep, held, after)
+
+
+def _tried(
+    site: SiteRow, sweep: SweepRow, held: Sequence[HeldPageRow], after: Policy
+) -> models.PolicyTrial:
+    """Return what a policy makes of the pages of a sweep."""
     pages = [
         PageCounts(
             page.path,

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Request
 from plumrake import models
 from plumrake.actions import words as actions
 from plumrake.records import words
-from plumrake.service.access import Database, SignedIn, Worker
+from plumrake.service.access import Database, SignedIn, WaitingReader, Worker
 from plumrake.service.paging import next_page
 from plumrake.service.problems import not_found
 from plumrake.service.routes.sites import Limit, site_or_404
@@ -74,7 +74,7 @@ async def list_doubtful_words(
 @router.get("/suggestions", operation_id="suggestWords")
 async def suggest_words(
     word: Annotated[models.OneWord, Query()],
-    who: SignedIn,
+    who: WaitingReader,
     language: Annotated[models.Tag, Query()] = "en",
 ) -> models.Suggestions:
     """Say what may have been meant by a word; that takes a second or two."""

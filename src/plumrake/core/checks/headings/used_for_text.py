@@ -44,7 +44,7 @@ from plumrake.core.registry import Options, check
 from plumrake.core.words import shortened
 
 _LONGEST = 120
-_SENTENCE_END = re.compile(r"[^\W\d_]{3,}[\"'’”)]*[.!?](?=[\"'’”)]*(?:\s|$))")
+_SENTENCE_END = re.compile(r"(?<=[^\W\d_]{3})[\"'’”)]*[.!?](?=[\"'’”)]*(?:\s|$))")
 
 
 @check(

@@ -57,7 +57,7 @@ def zoom_locked(page: Page) -> Iterator[Flag]:
     for meta in page.elements:
         if meta.tag != "meta" or meta.get("name").strip().lower() != "viewport":
             continue
-        values = dict(re.findall(r"([\w-]+)\s*=\s*([^\s,;]+)", meta.get("content").lower()))
+        values = _settings(meta.get("content"))
         facts = {"content": meta.get("content")}
         mend = Mend(
             "set-attribute",
@@ -75,6 +75,14 @@ def zoom_locked(page: Page) -> Iterator[Flag]:
             )
         elif most is not None and 0 <= most < _LEAST:
             yield failed(meta, "capped", most=f"{most:g}", facts=facts, mends=(mend,))
+
+
+def _settings(content: str) -> dict[str, str]:
+    """Return the settings of a viewport by their names, in small letters: what stands between
+    commas, semicolons and white space, with white space around ``=`` left out."""
+    plain = " ".join(content.lower().replace(",", " ").replace(";", " ").split())
+    pairs = (one.partition("=") for one in plain.replace(" =", "=").replace("= ", "=").split(" "))
+    return {name: value for name, _, value in pairs if value}
 
 
 def _number(text: str) -> float | None:

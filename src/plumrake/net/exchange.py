@@ -1,0 +1,206 @@
+"""One exchange over HTTP with a stranger: a request, the redirects that follow, one answer.
+
+All of it stays inside one deadline and one limit of bytes. Pages, sitemaps, robots.txt, links and
+the files of a page are all fetched so.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import ssl
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+from urllib.parse import urljoin
+
+import httpcore
+import httpx
+
+from plumrake import __version__
+from plumrake.net.guard import Guard, origin_of
+from plumrake.net.problems import Unreadable
+from plumrake.net.unpacking import CODINGS, BadCoding, TooMuch, unpacker
+
+USER_AGENT = f"Mozilla/5.0 (compatible; PlumRake/{__version__})"
+
+
+@dataclass(frozen=True, slots=True)
+class Bounds:
+    """What one exchange may cost: seconds and bytes in all (unpacked), redirects followed."""
+
+    seconds: float
+    bytes: int
+    redirects: int = 10
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What came in the end: from where, status, reason, headers (small letters; several of a name
+    joined), body. ``is_whole`` is False where the body was not wanted or ends at the limit."""
+
+    address: str
+    status: int
+    reason: str
+    headers: dict[str, str]
+    body: bytes = b""
+    is_whole: bool = True
+
+    @property
+    def words(self) -> str:
+        """Status and reason as one reads them: "404 Not Found"."""
+        return f"{self.status} {self.reason}".rstrip()
+
+    @property
+    def is_success(self) -> bool:
+        """Whether the status is 2xx."""
+        return 200 <= self.status < 300
+
+    @property
+    def leads_to(self) -> str | None:
+        """Where a redirect leads to, as a whole address; None where it is none."""
+        location = self.headers.get("location")
+        if self.status not in (301, 302, 303, 307, 308) or not location:
+            return None
+        return urljoin(self.address, location)
+
+    @property
+    def kind(self) -> str:
+        """The media type, in small letters, without parameters; ``""`` where none is said."""
+        return self.headers.get("content-type", "").partition(";")[0].strip().lower()
+
+
+Wants = Callable[[Answer], bool]
+"""Tells from an answer without its body whether the body is wanted; may raise ``Unreadable``."""
+
+
+@dataclass(slots=True)
+class _GuardedBackend(httpcore.AsyncNetworkBackend):
+    """httpcore's way to the network, led through the guard."""
+
+    guard: Guard
+    inner: httpcore.AsyncNetworkBackend = field(default_factory=httpcore.AnyIOBackend)
+
+    async def connect_tcp(
+        self,
+        host: str,
+        port: int,
+        timeout: float | None = None,
+        local_address: str | None = None,
+        socket_options: Iterable[Any] | None = None,
+    ) -> httpcore.AsyncNetworkStream:
+        address = await self.guard.resolve(host, port)
+        return await self.inner.connect_tcp(address, port, timeout, local_address, socket_options)
+
+    async def sleep(self, seconds: float) -> None:
+        await asyncio.sleep(seconds)
+
+
+def guarded_client(guard: Guard, seconds: float = 30.0) -> httpx.AsyncClient:
+    """Return an HTTP client that can reach only what the guard lets through; it follows no redirect
+    by itself."""
+    transport = httpx.AsyncHTTPTransport(retries=0)
+    transport._pool = httpcore.AsyncConnectionPool(
+        ssl_context=ssl.create_default_context(),
+        network_backend=_GuardedBackend(guard),
+        max_connections=20,
+        keepalive_expiry=10,
+    )
+    headers = {
+        "user-agent": USER_AGENT,
+        "accept": "text/html,application/xhtml+xml;q=0.9,*/*;q=0.1",
+        "accept-encoding": CODINGS,
+    }
+    return httpx.AsyncClient(
+        transport=transport,
+        headers=headers,
+        follow_redirects=False,
+        timeout=seconds,
+        trust_env=False,
+    )
+
+
+def _always(_: Answer) -> bool:
+    return True
+
+
+async def exchange(
+    client: httpx.AsyncClient,
+    method: str,
+    address: str,
+    bounds: Bounds,
+    *,
+    headers: Mapping[str, str] | None = None,
+    content: bytes | None = None,
+    wants: Wants = _always,
+) -> Answer:
+    """Return what an address answers. A body that is larger than may be had ends at the limit.
+
+    Raises ``Unreadable``: timed-out, too-many-redirects, bad-coding, or what the connection gives.
+    """
+    try:
+        async with asyncio.timeout(bounds.seconds):
+            return await _follow(client, method, address, bounds, headers or {}, content, wants)
+    except (TimeoutError, httpx.TimeoutException):
+        raise Unreadable("timed-out", f"no whole answer within {bounds.seconds:g} s") from None
+    except httpx.TransportError as error:
+        raise _transport_problem(error, address) from None
+    except BadCoding as problem:
+        raise Unreadable("bad-coding", str(problem)) from None
+    except (httpx.InvalidURL, UnicodeError):
+        raise Unreadable("bad-address", f"'{address}' is no address that can be read") from None
+
+
+async def _follow(
+    client: httpx.AsyncClient,
+    method: str,
+    address: str,
+    bounds: Bounds,
+    headers: Mapping[str, str],
+    content: bytes | None,
+    wants: Wants,
+) -> Answer:
+    here = address
+    for _ in range(bounds.redirects + 1):
+        origin_of(here)
+        async with client.stream(method, here, headers=headers, content=content) as response:
+            answer = Answer(
+                here,
+                response.status_code,
+                response.reason_phrase,
+                {name.lower(): value for name, value in response.headers.items()},
+                is_whole=False,
+            )
+            onward = answer.leads_to
+            if onward is None or not bounds.redirects:
+                return await _with_body(answer, response, bounds) if wants(answer) else answer
+            here = onward
+    raise Unreadable(
+        "too-many-redirects", f"more than {bounds.redirects} redirects, the last to {here}"
+    )
+
+
+async def _with_body(answer: Answer, response: httpx.Response, bounds: Bounds) -> Answer:
+    unpack = unpacker(answer.headers.get("content-encoding", ""), bounds.bytes)
+    body = bytearray()
+    is_whole = True
+    try:
+        async for chunk in response.aiter_raw():
+            body += unpack.feed(chunk)
+    except TooMuch:
+        is_whole = False
+    return Answer(
+        answer.address, answer.status, answer.reason, answer.headers, bytes(body), is_whole
+    )
+
+
+def _transport_problem(error: httpx.TransportError, address: str) -> Unreadable:
+    """Return the problem that a broken connection stands for."""
+    cause: BaseException | None = error
+    while cause is not None:
+        if isinstance(cause, ssl.SSLError):
+            return Unreadable(
+                "tls-failed",
+                f"the encryption of {address} cannot be trusted: {cause.reason or cause}",
+            )
+        cause = cause.__cause__ or cause.__context__
+    return Unreadable("connection-failed", f"{address}: {error or 'the connection broke'}")
