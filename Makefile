@@ -2,6 +2,8 @@
 .PHONY: demo test setup lint console clean-demo bench
 
 PYTHON := .venv/bin/python
+# Compiled modules are kept: services and commands are started a hundred times by the tests.
+unexport PYTHONDONTWRITEBYTECODE
 
 demo: setup console
 	$(PYTHON) -m plumrake demo up

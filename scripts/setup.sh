@@ -15,6 +15,8 @@ need "command -v tesseract" tesseract-ocr
 need "ls /usr/share/hunspell/en_GB.dic" hunspell-en-gb
 need "ls /usr/share/hunspell/en_US.dic" hunspell-en-us
 need "ls /usr/share/hunspell/de_DE.dic" hunspell-de-de
+need "ls /usr/lib/*/libenchant-2.so.2" libenchant-2-2
+need "command -v bwrap" bubblewrap
 need "python3 -c 'import ensurepip'" python3-venv
 
 if [ -n "$missing" ]; then

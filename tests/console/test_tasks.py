@@ -111,7 +111,7 @@ def test_anything_is_found_by_its_words(page: Page, swept: int) -> None:
     sign_in(page, MANAGER, f"/sites/{SITE}")
     for words, place, title in (
         ("opening times", "/page?path=", "Lock opening times"),
-        ("skips", "/checks/headings/level-jump", "headings/level-jump"),
+        ("skips", "/checks/headings/level-jump", "A heading skips a level"),
         ("osric", "/fixes?owner=p", "Fixes"),
     ):
         page.locator("main").focus()
@@ -119,6 +119,7 @@ def test_anything_is_found_by_its_words(page: Page, swept: int) -> None:
         page.keyboard.type("level-jump" if words == "skips" else words)
         kind = {"opening times": "Page", "skips": "Check", "osric": "Person"}[words]
         page.get_by_role("option", name=re.compile(f"^{kind}")).first.wait_for()
+        expect(page.get_by_role("listbox", name="Found")).to_have_attribute("aria-busy", "false")
         options = [one.inner_text() for one in page.get_by_role("option").all()]
         for _ in range(next(at for at, one in enumerate(options) if one.startswith(kind))):
             page.keyboard.press("ArrowDown")

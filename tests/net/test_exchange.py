@@ -13,7 +13,8 @@ import pytest
 
 from plumrake.discovery.found import NoPages
 from plumrake.discovery.sitemap import pages_of_sitemap, robots_of
-from plumrake.net.exchange import Answer, Bounds, exchange, guarded_client
+from plumrake.net.client import guarded_client
+from plumrake.net.exchange import Answer, Bounds, exchange
 from plumrake.net.fetch import Limits, fetch_page
 from plumrake.net.fingerprints import Fingerprints
 from plumrake.net.guard import Guard

@@ -41,8 +41,16 @@ const status = computed(() => {
     : "Nothing is called so.";
 });
 
+/** Whether the list is of what stands in the field: until then nothing is chosen from it. */
+const isSettled = computed(() => words.value.trim() === asked.value && !isFetching.value);
+const entered = ref(false);
+watch(isSettled, (settled) => {
+  if (settled && entered.value) choose(things.value[at.value]);
+});
+
 watch(words, (now) => {
   clearTimeout(waiting);
+  entered.value = false;
   waiting = setTimeout(() => {
     asked.value = now.trim();
     at.value = 0;
@@ -65,7 +73,14 @@ function place(thing: FoundThing): RouteLocationRaw {
   return { name: "fixes", params, query: { owner: `p${thing.key}` } };
 }
 
+/** Open what is chosen; what was typed too fast for the list is opened when that is there. */
+function enter() {
+  entered.value = !isSettled.value;
+  if (isSettled.value) choose(things.value[at.value]);
+}
+
 function choose(thing: FoundThing | undefined) {
+  entered.value = false;
   if (!thing) return;
   dialog.value?.close();
   void router.push(place(thing));
@@ -103,10 +118,16 @@ useKeys([
         :aria-expanded="things.length > 0"
         :aria-activedescendant="things.length ? `found-${at}` : undefined"
         @keydown="move"
-        @keydown.enter.prevent="choose(things[at])"
+        @keydown.enter.prevent="enter"
       />
       <p role="status" class="soft small">{{ status }}</p>
-      <ul id="find-list" role="listbox" aria-label="Found" class="plain-list">
+      <ul
+        id="find-list"
+        role="listbox"
+        aria-label="Found"
+        class="plain-list"
+        :aria-busy="!isSettled"
+      >
         <li
           v-for="(thing, number) in things"
           :id="`found-${number}`"

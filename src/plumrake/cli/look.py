@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import datetime
 import shutil
 import sys
 import time
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
 import click
-from rich.console import Console
-from rich.progress import Progress
 
 from plumrake.actions.look import (
     LookSettings,
@@ -189,20 +189,35 @@ def _states_in(file: Path, words: tuple[str, ...], settings: LookSettings) -> li
 async def _gather(targets: list[Target], settings: LookSettings) -> list[PageResult]:
     notices: list[str] = []
     results: list[PageResult] = []
-    last = time.monotonic()
-    with Progress(
-        transient=True, disable=not sys.stderr.isatty(), console=Console(stderr=True)
-    ) as progress:
-        bar = progress.add_task("reading", total=len(targets))
+    with _progress(len(targets)) as tell:
         async for result in look(targets, settings, notices):
             results.append(result)
-            progress.advance(bar)
-            if not sys.stderr.isatty() and time.monotonic() - last > _PLAIN_EVERY:
-                last = time.monotonic()
-                notice(f"read {len(results)} of {len(targets)} pages")
+            tell(len(results))
     for text in notices:
         notice(text)
     return results
+
+
+@contextlib.contextmanager
+def _progress(total: int) -> Iterator[Callable[[int], None]]:
+    """Give what is told how many pages are read: a bar on a terminal, else a line now and then."""
+    if sys.stderr.isatty():
+        from rich.console import Console  # they take a tenth of a second to load
+        from rich.progress import Progress
+
+        with Progress(transient=True, console=Console(stderr=True)) as progress:
+            bar = progress.add_task("reading", total=total)
+            yield lambda done: progress.update(bar, completed=done)
+        return
+    last = time.monotonic()
+
+    def say(done: int) -> None:
+        nonlocal last
+        if time.monotonic() - last > _PLAIN_EVERY:
+            last = time.monotonic()
+            notice(f"read {done} of {total} pages")
+
+    yield say
 
 
 def reported(result: PageResult) -> Reported:

@@ -26,13 +26,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
-from typing import Any, Literal, get_args
+from typing import TYPE_CHECKING, Any, Literal, get_args
 
 import yaml
-from jsonschema import Draft202012Validator
-from jsonschema.exceptions import best_match
 
 from plumrake.core.scope import BadSelector, compiled
+
+if TYPE_CHECKING:
+    from jsonschema import Draft202012Validator
 
 MARK = "#~"
 """What stands between the path of the page that a journey begins on and the name of the state."""
@@ -100,6 +101,8 @@ def parse_journeys(text: str) -> list[dict[str, Any]]:
 
 def states_of(journeys: Sequence[Mapping[str, Any]]) -> list[JourneyState]:
     """Return every state that journeys read, in their order. Raises ``BadJourneys``."""
+    from jsonschema.exceptions import best_match  # only for whom there are journeys
+
     problem = best_match(_schema().iter_errors({"journeys": list(journeys)}))
     if problem is not None:
         raise BadJourneys(f"{_place(problem.absolute_path)}{_plain(problem)}")
@@ -175,6 +178,8 @@ def _slug(name: str) -> str:
 
 @cache
 def _schema() -> Draft202012Validator:
+    from jsonschema import Draft202012Validator
+
     return Draft202012Validator(
         json.loads(
             files("plumrake.core").joinpath("journeys.schema.json").read_text(encoding="utf-8")

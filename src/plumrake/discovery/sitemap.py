@@ -14,7 +14,8 @@ from defusedxml.common import DefusedXmlException
 
 from plumrake.discovery.found import Found, NoPages
 from plumrake.discovery.robots import MOST_BYTES, Robots
-from plumrake.net.exchange import Bounds, exchange, guarded_client
+from plumrake.net.client import guarded_client
+from plumrake.net.exchange import Bounds, exchange
 from plumrake.net.guard import Guard
 from plumrake.net.problems import Unreadable
 from plumrake.net.unpacking import BadCoding, TooMuch, unpacked

@@ -11,6 +11,7 @@ from collections import Counter
 from collections.abc import Awaitable, Iterable, Mapping
 from dataclasses import dataclass, field, fields
 from email.utils import parsedate_to_datetime
+from functools import cached_property
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING, Any
@@ -22,7 +23,6 @@ from plumrake.core.page import Page
 from plumrake.lenses.archives import Archive
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.read_options import ReadOptions
-from plumrake.net.exchange import guarded_client
 from plumrake.net.fetch import Busy, Fetched, KnownCopy, Limits, LocalAnswer, fetch_page
 from plumrake.net.fingerprints import Fingerprints
 from plumrake.net.guard import Guard
@@ -33,6 +33,8 @@ from plumrake.net.rate_limit import RateLimits
 from plumrake.net.shared_files import SharedFiles
 
 if TYPE_CHECKING:
+    import httpx
+
     from plumrake.lenses.rendered.lens import RenderedLens
 
 _PLAIN = ReadOptions()
@@ -113,17 +115,14 @@ class PageReader:
         self.notice = ""
         self._tabs = tabs
         self._guard = Guard(private_origins)
-        self._client = guarded_client(self._guard, self.limits.seconds)
         self._proxy = GuardProxy(self._guard, self.limits.bytes)
         self._rendered: RenderedLens | None = None
         self._folders: dict[Path, str] = {}
         self._exits = contextlib.AsyncExitStack()
         self.rate_limits = RateLimits()
-        self.links = LinkProber(self._client, self.rate_limits)
         self._sweep_caches: dict[str, SweepCache] = {}
 
     async def __aenter__(self) -> PageReader:
-        await self._exits.enter_async_context(self._client)
         if self.lens == "rendered":
             await self._exits.enter_async_context(self._proxy)
             # The browser's library takes half a second to load: only for who wants it.
@@ -141,6 +140,19 @@ class PageReader:
         trace: TracebackType | None,
     ) -> None:
         await self._exits.aclose()
+
+    @cached_property
+    def _client(self) -> httpx.AsyncClient:
+        from plumrake.net.client import guarded_client  # a local page needs no network
+
+        client = guarded_client(self._guard, self.limits.seconds)
+        self._exits.push_async_callback(client.aclose)
+        return client
+
+    @cached_property
+    def links(self) -> LinkProber:
+        """Tells what links lead to, and remembers it for all pages of the reader."""
+        return LinkProber(self._client, self.rate_limits)
 
     async def read_address(self, address: str, options: ReadOptions = _PLAIN) -> Obtained:
         """Read the page at an http or https address."""

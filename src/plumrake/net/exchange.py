@@ -8,18 +8,18 @@ from __future__ import annotations
 
 import asyncio
 import ssl
-from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
-from typing import Any
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
 from urllib.parse import urljoin
 
-import httpcore
-import httpx
-
 from plumrake import __version__
-from plumrake.net.guard import Guard, origin_of
+from plumrake.net.guard import origin_of
 from plumrake.net.problems import Unreadable
-from plumrake.net.unpacking import CODINGS, BadCoding, TooMuch, unpacker
+from plumrake.net.unpacking import BadCoding, TooMuch, unpacker
+
+if TYPE_CHECKING:
+    import httpx
 
 USER_AGENT = f"Mozilla/5.0 (compatible; PlumRake/{__version__})"
 
@@ -73,52 +73,6 @@ Wants = Callable[[Answer], bool]
 """Tells from an answer without its body whether the body is wanted; may raise ``Unreadable``."""
 
 
-@dataclass(slots=True)
-class _GuardedBackend(httpcore.AsyncNetworkBackend):
-    """httpcore's way to the network, led through the guard."""
-
-    guard: Guard
-    inner: httpcore.AsyncNetworkBackend = field(default_factory=httpcore.AnyIOBackend)
-
-    async def connect_tcp(
-        self,
-        host: str,
-        port: int,
-        timeout: float | None = None,
-        local_address: str | None = None,
-        socket_options: Iterable[Any] | None = None,
-    ) -> httpcore.AsyncNetworkStream:
-        address = await self.guard.resolve(host, port)
-        return await self.inner.connect_tcp(address, port, timeout, local_address, socket_options)
-
-    async def sleep(self, seconds: float) -> None:
-        await asyncio.sleep(seconds)
-
-
-def guarded_client(guard: Guard, seconds: float = 30.0) -> httpx.AsyncClient:
-    """Return an HTTP client that can reach only what the guard lets through; it follows no redirect
-    by itself."""
-    transport = httpx.AsyncHTTPTransport(retries=0)
-    transport._pool = httpcore.AsyncConnectionPool(
-        ssl_context=ssl.create_default_context(),
-        network_backend=_GuardedBackend(guard),
-        max_connections=20,
-        keepalive_expiry=10,
-    )
-    headers = {
-        "user-agent": USER_AGENT,
-        "accept": "text/html,application/xhtml+xml;q=0.9,*/*;q=0.1",
-        "accept-encoding": CODINGS,
-    }
-    return httpx.AsyncClient(
-        transport=transport,
-        headers=headers,
-        follow_redirects=False,
-        timeout=seconds,
-        trust_env=False,
-    )
-
-
 def _always(_: Answer) -> bool:
     return True
 
@@ -137,6 +91,8 @@ async def exchange(
 
     Raises ``Unreadable``: timed-out, too-many-redirects, bad-coding, or what the connection gives.
     """
+    import httpx  # it takes a sixth of a second to load, and many a page needs no network
+
     try:
         async with asyncio.timeout(bounds.seconds):
             return await _follow(client, method, address, bounds, headers or {}, content, wants)

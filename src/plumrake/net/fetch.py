@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from email.message import Message
-
-import httpx
+from typing import TYPE_CHECKING
 
 from plumrake.net.exchange import Answer, Bounds, exchange
 from plumrake.net.problems import Unreadable
 from plumrake.net.rate_limit import seconds_asked
+
+if TYPE_CHECKING:
+    import httpx
 
 _UNMODIFIED = 304
 _HTML = ("text/html", "application/xhtml+xml")

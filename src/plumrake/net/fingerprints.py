@@ -5,11 +5,13 @@ from __future__ import annotations
 
 import asyncio
 import hashlib
-
-import httpx
+from typing import TYPE_CHECKING
 
 from plumrake.net.exchange import Bounds, exchange
 from plumrake.net.problems import Unreadable
+
+if TYPE_CHECKING:
+    import httpx
 
 _BOUNDS = Bounds(15.0, 10_000_000)
 _MOST_PARALLEL = 8

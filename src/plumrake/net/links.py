@@ -13,10 +13,9 @@ import secrets
 import time
 from collections.abc import Awaitable, Callable, Coroutine
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 from urllib.parse import unquote, urlsplit
 
-import httpx
 from selectolax.lexbor import LexborHTMLParser
 
 from plumrake.core.addresses import normalised, origin
@@ -26,6 +25,9 @@ from plumrake.core.page import Page
 from plumrake.net.exchange import Answer, Bounds, exchange
 from plumrake.net.problems import Unreadable
 from plumrake.net.rate_limit import RateLimits, seconds_asked
+
+if TYPE_CHECKING:
+    import httpx
 
 Ask = Callable[[str], Awaitable[LinkState | None]]
 """Tell what a whole address leads to; None for what is no address to ask."""

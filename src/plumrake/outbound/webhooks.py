@@ -12,7 +12,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from plumrake.net.exchange import Bounds, exchange, guarded_client
+from plumrake.net.client import guarded_client
+from plumrake.net.exchange import Bounds, exchange
 from plumrake.net.guard import Guard
 from plumrake.net.problems import Unreadable
 

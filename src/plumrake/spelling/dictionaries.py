@@ -1,5 +1,5 @@
-"""Dictionaries: hunspell's, as Debian installs them, asked through spylls. Without any the spelling
-stays untested.
+"""Dictionaries: hunspell's, as Debian installs them, asked through Enchant. Without any the
+spelling stays untested.
 
 ``PLUMRAKE_DICTIONARIES`` names another folder than Debian's. A dictionary is read when its language
 is first met and stays in memory.
@@ -7,7 +7,6 @@ is first met and stays in memory.
 
 from __future__ import annotations
 
-import gc
 import os
 import threading
 import time
@@ -67,8 +66,7 @@ class Lexicon:
         )
 
     def suggest(self, word: str) -> list[str]:
-        """Return up to six words that may have been meant, the likeliest first; that takes a second
-        or more."""
+        """Return up to six words that may have been meant, the likeliest first."""
         found: dict[str, None] = {}
         for file in self._files():
             for meant in _dictionary(file).suggest(word):
@@ -89,19 +87,16 @@ _lock = threading.RLock()
 
 @cache
 def _read(file: Path) -> Dictionary:
-    collects = gc.isenabled()
-    # a hundred thousand small objects that all stay: looking for garbage among them doubles the
-    # time
-    gc.disable()
     try:
         return Dictionary(file)
-    except Exception as error:  # whatever its reader stumbles over
+    except ImportError:
+        raise DictionaryUnreadable(
+            "the library Enchant is not on this machine; install Debian's 'libenchant-2-2'"
+        ) from None
+    except (ValueError, OSError) as error:
         raise DictionaryUnreadable(
             f"the dictionary {file}.dic cannot be read: {error or type(error).__name__}"
         ) from error
-    finally:
-        if collects:
-            gc.enable()
 
 
 def _dictionary(file: Path) -> Dictionary:
@@ -111,7 +106,7 @@ def _dictionary(file: Path) -> Dictionary:
 
 @cache
 def _stems(file: Path) -> frozenset[str]:
-    return frozenset(_dictionary(file).list.stems())
+    return _dictionary(file).stems
 
 
 def _folder() -> Path:

@@ -1,0 +1,62 @@
+"""The HTTP client that everything fetches with: it reaches only what the guard lets through."""
+
+from __future__ import annotations
+
+import asyncio
+import ssl
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+import httpcore
+import httpx
+
+from plumrake.net.exchange import USER_AGENT
+from plumrake.net.guard import Guard
+from plumrake.net.unpacking import CODINGS
+
+
+@dataclass(slots=True)
+class _GuardedBackend(httpcore.AsyncNetworkBackend):
+    """httpcore's way to the network, led through the guard."""
+
+    guard: Guard
+    inner: httpcore.AsyncNetworkBackend = field(default_factory=httpcore.AnyIOBackend)
+
+    async def connect_tcp(
+        self,
+        host: str,
+        port: int,
+        timeout: float | None = None,
+        local_address: str | None = None,
+        socket_options: Iterable[Any] | None = None,
+    ) -> httpcore.AsyncNetworkStream:
+        address = await self.guard.resolve(host, port)
+        return await self.inner.connect_tcp(address, port, timeout, local_address, socket_options)
+
+    async def sleep(self, seconds: float) -> None:
+        await asyncio.sleep(seconds)
+
+
+def guarded_client(guard: Guard, seconds: float = 30.0) -> httpx.AsyncClient:
+    """Return an HTTP client that can reach only what the guard lets through; it follows no redirect
+    by itself."""
+    transport = httpx.AsyncHTTPTransport(retries=0)
+    transport._pool = httpcore.AsyncConnectionPool(
+        ssl_context=ssl.create_default_context(),
+        network_backend=_GuardedBackend(guard),
+        max_connections=20,
+        keepalive_expiry=10,
+    )
+    headers = {
+        "user-agent": USER_AGENT,
+        "accept": "text/html,application/xhtml+xml;q=0.9,*/*;q=0.1",
+        "accept-encoding": CODINGS,
+    }
+    return httpx.AsyncClient(
+        transport=transport,
+        headers=headers,
+        follow_redirects=False,
+        timeout=seconds,
+        trust_env=False,
+    )
