@@ -13,11 +13,11 @@ import sys
 import time
 from pathlib import Path
 
-from plumrake.actions.reading import with_dictionaries
 from plumrake.core.assess import assess
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.demo.site import build_environment
+from plumrake.lenses.assessor import with_dictionaries
 from plumrake.lenses.markup import parse_document
 from plumrake.spelling.dictionaries import lexicon
 

@@ -7,7 +7,6 @@ from pathlib import Path
 import pytest
 
 import plumrake.core.checks
-from plumrake.actions.reading import with_dictionaries, with_languages
 from plumrake.core.assess import assess
 from plumrake.core.evidence import LinkState, Network
 from plumrake.core.findings import Needs
@@ -15,6 +14,7 @@ from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import Check, PageFacts, catalogue, example
 from plumrake.core.sitewide import assess_site
+from plumrake.lenses.assessor import with_dictionaries, with_languages
 from plumrake.lenses.markup import parse_document
 from plumrake.lenses.reader import PageReader
 

@@ -200,7 +200,9 @@ def test_own_pages_have_no_fault(
                     return replace(fetched, address=origin + path)
 
                 async with turn:
-                    return await read_and_assess(obtain, policy, state=state(path, there, theme))
+                    return await read_and_assess(
+                        obtain, policy, reader.hands, state=state(path, there, theme)
+                    )
 
             signed_out = reader.read_address(
                 f"{origin}/sign-in", ReadOptions(viewport=VIEWPORTS[size])

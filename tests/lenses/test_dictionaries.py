@@ -5,10 +5,10 @@ from pathlib import Path
 
 import pytest
 
-from plumrake.actions.reading import with_dictionaries
 from plumrake.core.assess import assess
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy, policy_from
+from plumrake.lenses.assessor import with_dictionaries
 from plumrake.lenses.markup import parse_document
 from plumrake.spelling import dictionaries
 from plumrake.spelling.dictionaries import lexicon

@@ -218,6 +218,13 @@ def inside(*words: str) -> subprocess.CompletedProcess[str]:
         jail.close()
 
 
+def test_the_jail_has_the_machines_fonts() -> None:
+    """What is measured in it is what anybody would see: the same fonts, chosen in the same way."""
+    asked = "fc-match serif; fc-match monospace; fc-list | wc -l"
+    outside = subprocess.run(["sh", "-c", asked], capture_output=True, text=True, check=True)
+    assert inside(asked).stdout == outside.stdout
+
+
 @pytest.mark.skipif(
     not Jail("/bin/true").kind.has_own_network, reason="no network of its own on this machine"
 )

@@ -19,6 +19,7 @@ import pytest
 
 from plumrake.core.evidence import LinkState
 from plumrake.core.page import Page
+from plumrake.core.probes import links_of
 from plumrake.lenses.markup import parse_document
 from plumrake.lenses.reader import PageReader
 from plumrake.net.links import Environments, LinkProber
@@ -172,7 +173,7 @@ def look(
         leave = [world.live, world.staging, world.soft, world.broken_tls]
         async with PageReader("markup", private_origins=leave) as reader:
             network = await reader.links.look(
-                shown, Environments(world.live, world.staging), seconds
+                links_of(shown), Environments(world.live, world.staging), seconds
             )
             return [network.links.get(link.index) for link in shown.exposed(role="link")]
 
@@ -303,7 +304,7 @@ def test_answers_are_remembered_for_a_while(world: World) -> None:
         async with PageReader("markup", private_origins=[world.live]) as reader:
             prober = LinkProber(reader._client, reader.rate_limits, age)
             for _ in range(2):
-                await prober.look(page, Environments(world.live), 10)
+                await prober.look(links_of(page), Environments(world.live), 10)
         return world.asked.lines.count(("HEAD", "/fees/"))
 
     assert asyncio.run(run(600)) == 1

@@ -86,18 +86,6 @@ async def test_the_sites_words_are_fine_in_a_sweep_until_they_go(rows: Rows) -> 
     assert await answers() == [None, None, None, None, None]
 
 
-async def test_languages_are_those_of_the_newest_sweeps(rows: Rows) -> None:
-    """Of each site the last finished one."""
-    site = await rows.site("trust")
-    await rows.reading(await rows.sweep(site), "/", language="fr")
-    newest = await rows.sweep(site)
-    await rows.reading(newest, "/", language="en")
-    await rows.reading(newest, "/de/", language="de")
-    await rows.reading(newest, "/odd/", language="")
-    await rows.reading(await rows.sweep(site, state="running"), "/", language="it")
-    assert sorted(await words.languages(rows.connection)) == ["de", "en"]
-
-
 async def inventory(rows: Rows, name: str, *addresses: str) -> str:
     """Put what a page links to in."""
     held = Jsonb([{"address": one} for one in addresses])

@@ -22,7 +22,7 @@ from plumrake.actions.fixes import Actor
 from plumrake.actions.notifying import tell_clearance, tell_release
 from plumrake.actions.people import same_secret
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
-from plumrake.actions.reading import PageResult, read_and_assess, with_links
+from plumrake.actions.reading import PageResult, follow_links, read_and_assess
 from plumrake.actions.sites import (
     ground_of,
     origin_of_environment,
@@ -32,7 +32,6 @@ from plumrake.actions.sites import (
 )
 from plumrake.actions.sweeps import SweepRequest, start_sweep
 from plumrake.actions.swept_links import environments_of
-from plumrake.core.assess import assess
 from plumrake.core.content_hash import hash_of
 from plumrake.core.evidence import Network
 from plumrake.core.findings import Finding, Needs, as_dict
@@ -50,13 +49,14 @@ from plumrake.core.gate import (
     tally,
     together,
 )
-from plumrake.core.page import Page
 from plumrake.core.policy import Policy
+from plumrake.core.probes import PageLink
 from plumrake.core.registry import catalogue
-from plumrake.lenses.frame import normal, set_into_frame
-from plumrake.lenses.markup import TooManyElements, decode, parse_document
+from plumrake.lenses.assessor import Assessor
+from plumrake.lenses.frame import set_into_frame
+from plumrake.lenses.hands import AssessorLost
 from plumrake.lenses.read_options import ReadOptions
-from plumrake.lenses.reader import Obtained, PageReader
+from plumrake.lenses.reader import Obtained, PageReader, open_markup
 from plumrake.net.fetch import Fetched
 from plumrake.net.problems import Problem, Unreadable
 from plumrake.records import gate, sites, sweeps
@@ -385,8 +385,8 @@ class _Desk:
         self._first_line = 0
         self._environments = environments_of(site)
 
-    async def _follow(self, page: Page) -> Network:
-        return await self._reader.links.look(page, self._environments, _LINK_SECONDS)
+    async def _follow(self, found: Sequence[PageLink]) -> Network:
+        return await self._reader.links.look(found, self._environments, _LINK_SECONDS)
 
     async def read(self) -> tuple[PageResult, list[LiveFinding] | None]:
         """Return the page as it would be, and what the live page has; None where there is none that
@@ -407,6 +407,7 @@ class _Desk:
         result = await read_and_assess(
             obtain,
             self._policy,
+            self._reader.hands,
             worth=lambda assessment: bool(assessment.findings),
             follow=self._follow,
         )
@@ -425,15 +426,18 @@ class _Desk:
         assert asked.frame is not None
         assert asked.slot is not None
         frame = await self._reader.fetch(origin_of_environment(self._site, "live") + asked.frame)
-        source = decode(frame.body, frame.charset)
-        whole, self._first_line = await asyncio.to_thread(
-            set_into_frame, source, asked.slot, normal(self._content.decode("utf-8", "replace"))
-        )
+        async with self._reader.hands.lend() as hand:
+            set_in = await hand.run(
+                set_into_frame, frame.body, frame.charset, asked.slot, self._content
+            )
+        if isinstance(set_in, Problem):
+            raise Unreadable(set_in.code, set_in.says)
+        whole, self._first_line = set_in
         return Fetched(
             self._live_address,
             200,
             {"content-type": "text/html; charset=utf-8"},
-            whole.encode("utf-8", "replace"),
+            whole,
         )
 
     def _within_fragment(self, result: PageResult) -> PageResult:
@@ -487,7 +491,7 @@ class _Desk:
         async def obtain(options: ReadOptions) -> Obtained:
             return await self._reader.read_fetched(fetched, self._live_address, options)
 
-        result = await read_and_assess(obtain, self._policy)
+        result = await read_and_assess(obtain, self._policy, self._reader.hands)
         if result.problem is not None:
             return None
         return [
@@ -509,15 +513,13 @@ class _Desk:
         if not following:
             return []
         try:
-            page = Page(
-                await asyncio.to_thread(
-                    parse_document, decode(fetched.body, fetched.charset), self._live_address
-                )
-            )
-        except TooManyElements:
+            async with self._reader.hands.lend() as hand:
+                await open_markup(hand, fetched, self._live_address, self._reader.limits)
+                await follow_links(hand, self._follow)
+                only = self._policy.changed(only=tuple(following))
+                found = await hand.do(Assessor.assess, only)
+        except (Unreadable, AssessorLost):
             return []
-        page = await with_links(page, self._follow)
-        found = await asyncio.to_thread(assess, page, self._policy.changed(only=tuple(following)))
         return [_known(one) for one in found.findings]
 
 

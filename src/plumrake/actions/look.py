@@ -242,4 +242,4 @@ async def _one(
         return await _read(reader, target, options)
 
     async with turn:
-        return await read_and_assess(read, settings.policy, state=target.state)
+        return await read_and_assess(read, settings.policy, reader.hands, state=target.state)

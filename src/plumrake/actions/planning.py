@@ -99,7 +99,12 @@ async def _discovered(site: SiteRow, sweep: SweepRow, reader_for: ReaderFor) -> 
         home = [] if any(page.path == "/" for page in listed) else [Found("/", "crawl")]
         starts = [*home, *listed] if listed else []
         return await crawl(
-            origin, reader.fetch, Bounds(site.most_pages, site.crawl_depth), starts, robots
+            origin,
+            reader.fetch,
+            Bounds(site.most_pages, site.crawl_depth),
+            starts,
+            robots,
+            reader.hands,
         )
 
 

@@ -3,27 +3,24 @@ page."""
 
 from __future__ import annotations
 
-import asyncio
-import contextlib
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Sequence
 from dataclasses import dataclass, replace
 
-from plumrake.core.assess import Assessment, assess
-from plumrake.core.dom import Document
+from plumrake.core.assess import Assessment, checks_asked, evidence_wanted
 from plumrake.core.evidence import Network
 from plumrake.core.findings import Needs
-from plumrake.core.inventory import Inventory, PageViews, inventory_of, page_views_of
+from plumrake.core.inventory import Inventory, PageViews
 from plumrake.core.journeys import JourneyState
-from plumrake.core.page import Page
 from plumrake.core.policy import Policy
-from plumrake.core.registry import Check, catalogue
+from plumrake.core.probes import PageLink
+from plumrake.lenses.assessor import Assessor
+from plumrake.lenses.hands import TOO_HARD, AssessorLost, Hand, Hands
 from plumrake.lenses.read_options import PictureDown, ReadOptions
 from plumrake.lenses.reader import Attempt, Obtained
-from plumrake.spelling.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
-from plumrake.spelling.tongues import tongues
 
 _NOTHING = Assessment((), ())
 _SCREEN = 800
+_TRIES = 2
 _BELOW = 300
 """So many CSS px are pictured below the lowest finding."""
 
@@ -45,7 +42,7 @@ Read = Callable[[ReadOptions], Awaitable[Obtained]]
 """Read the page with these options."""
 
 
-Follow = Callable[[Page], Awaitable[Network]]
+Follow = Callable[[Sequence[PageLink]], Awaitable[Network]]
 """Tell what a page's links lead to."""
 Worth = Callable[[Assessment], bool]
 """Tells whether a page with these findings is worth a picture."""
@@ -54,6 +51,7 @@ Worth = Callable[[Assessment], bool]
 async def read_and_assess(
     read: Read,
     policy: Policy,
+    hands: Hands,
     *,
     state: JourneyState | None = None,
     worth: Worth | None = None,
@@ -64,69 +62,81 @@ async def read_and_assess(
     is shot while it is still open.
 
     With ``inventory``, what the page holds and the views of it come with it; with ``follow``, its
-    links are followed.
+    links are followed. A page that costs two of the ``hands`` is too hard.
     """
     if state is not None and state.scope is not None:
         policy = policy.changed(scope=(state.scope,))
-    judged: dict[Document, tuple[Page, Assessment]] = {}
-    needs = _needs(policy)
-
-    async def judge(page: Page) -> tuple[Page, Assessment]:
-        if page.document not in judged:
-            if follow is not None:
-                page = await with_links(page, follow)
-            if Needs.LANGUAGES in needs:
-                page = await asyncio.to_thread(with_languages, page)
-            if Needs.DICTIONARY in needs:
-                page = await asyncio.to_thread(with_dictionaries, page)
-            judged[page.document] = page, await asyncio.to_thread(assess, page, policy)
-        return judged[page.document]
-
-    async def picture_down(page: Page) -> int | None:
-        _, assessment = await judge(page)
-        return _lowest(assessment) + _BELOW if worth is not None and worth(assessment) else None
-
-    obtained = await read(
-        replace(read_options_of(policy, picture_down if worth is not None else None), state=state)
-    )
-    if obtained.page is None:
-        return PageResult(**obtained.attempt())
-    page, assessment = await judge(obtained.page)
-    result = PageResult(
-        **obtained.attempt(),
-        assessment=assessment,
-        title=page.title,
-        language=page.language,
-        elements=len(page.elements),
-    )
-    if not inventory:
-        return result
-    held, page_views = await asyncio.to_thread(lambda: (inventory_of(page), page_views_of(page)))
-    return replace(result, resources=page.document.resources, inventory=held, page_views=page_views)
+    result = PageResult(address="", lens="")
+    for _ in range(_TRIES):
+        async with hands.lend() as hand:
+            page = _Page(hand, policy, worth, follow)
+            down = page.picture_down if worth is not None else None
+            options = replace(read_options_of(policy, down), state=state, hand=hand)
+            result = await page.result(await read(options), in_full=inventory)
+        if result.problem is None or result.problem.code != TOO_HARD:
+            break
+    return result
 
 
-async def with_links(page: Page, follow: Follow) -> Page:
-    """Return the page with what its links lead to."""
-    return page.knowing(Needs.NETWORK, network=await follow(page))
+class _Page:
+    """The page that a hand has open, while it is read and after."""
+
+    def __init__(
+        self, hand: Hand, policy: Policy, worth: Worth | None, follow: Follow | None
+    ) -> None:
+        self._hand = hand
+        self._policy = policy
+        self._worth = worth
+        self._follow = follow
+        self._is_followed = False
+
+    async def assess(self) -> Assessment:
+        """Return what the checks say by now."""
+        if self._follow is not None and not self._is_followed:
+            await follow_links(self._hand, self._follow)
+            self._is_followed = True
+        return await self._hand.do(Assessor.assess, self._policy)
+
+    async def picture_down(self) -> int | None:
+        """Return how far down the page's picture is wanted."""
+        assessment = await self.assess()
+        is_worth = self._worth is not None and self._worth(assessment)
+        return _lowest(assessment) + _BELOW if is_worth else None
+
+    async def result(self, obtained: Obtained, *, in_full: bool) -> PageResult:
+        """Return what came of the reading."""
+        if obtained.problem is not None:
+            return PageResult(**obtained.attempt())
+        try:
+            assessment = await self.assess()
+            told = await self._hand.do(Assessor.tell, in_full=in_full)
+        except AssessorLost as lost:
+            return PageResult(**(obtained.attempt() | {"problem": lost.problem, "picture": None}))
+        result = PageResult(
+            **obtained.attempt(),
+            assessment=assessment,
+            title=told.title,
+            language=told.language,
+            elements=told.elements,
+        )
+        if not in_full:
+            return result
+        return replace(
+            result,
+            resources=told.resources,
+            inventory=told.inventory,
+            page_views=told.page_views,
+        )
 
 
-def with_dictionaries(page: Page) -> Page:
-    """Return the page with what dictionaries know of its words, if there are dictionaries and it
-    can be done in time."""
-    if installed():
-        with contextlib.suppress(TooManyWords, DictionaryUnreadable):
-            return page.knowing(Needs.DICTIONARY, spelled=spell(page))
-    return page
-
-
-def with_languages(page: Page) -> Page:
-    """Return the page with the language of its long passages, told from their letters."""
-    return page.knowing(Needs.LANGUAGES, tongues=tongues(page))
+async def follow_links(hand: Hand, follow: Follow) -> None:
+    """Let the page that a hand has open know what its links lead to."""
+    await hand.do(Assessor.know_network, await follow(await hand.do(Assessor.links)))
 
 
 def read_options_of(policy: Policy, picture_down: PictureDown | None = None) -> ReadOptions:
     """Return what a reading for this policy has to gather."""
-    needs, asked = _needs(policy), _asked(policy)
+    needs, asked = evidence_wanted(policy), checks_asked(policy)
     return ReadOptions(
         wait_for=policy.wait_for,
         picture_down=picture_down,
@@ -135,15 +145,6 @@ def read_options_of(policy: Policy, picture_down: PictureDown | None = None) -> 
         zoom=any(check.area == "zoom" for check in asked),
         words=Needs.RECOGNITION in needs,
     )
-
-
-def _asked(policy: Policy) -> list[Check]:
-    return [check for check in catalogue().values() if policy.applies(check)]
-
-
-def _needs(policy: Policy) -> frozenset[Needs]:
-    """Return the evidence that the checks of a policy ask for together."""
-    return frozenset(need for check in _asked(policy) for need in check.needs)
 
 
 def _lowest(assessment: Assessment) -> int:

@@ -364,7 +364,7 @@ class _BatchReader:
                 return page
             if fetched.is_unmodified:
                 fetched = await self._reader.fetch(address)
-            if (moved := await asyncio.to_thread(self._leads_to, page, fetched)) is not None:
+            if (moved := await self._leads_to(page, fetched)) is not None:
                 return Redirect(page.id, moved)
         except Unreadable as problem:
             return _unread(page, address, self._sweep.lens, problem.problem)
@@ -375,6 +375,7 @@ class _BatchReader:
         result = await read_and_assess(
             obtain,
             self._policy,
+            self._reader.hands,
             worth=self._shows_something_new,
             inventory=True,
             follow=self._follow,
@@ -391,7 +392,7 @@ class _BatchReader:
     def _sharing(self, options: ReadOptions) -> ReadOptions:
         return replace(options, shared=self._sweep_cache.files)
 
-    def _leads_to(self, page: PlannedPageRow, fetched: Fetched) -> str | None:
+    async def _leads_to(self, page: PlannedPageRow, fetched: Fetched) -> str | None:
         """Return the path of another page of the site that the address redirects to; None where it
         is a page itself, was asked for by name, or asks for a sign-in first."""
         asked = self._origin + page.path
@@ -399,7 +400,7 @@ class _BatchReader:
         if (
             self._sweep.scope == "given"
             or own in (None, page_path(asked, "", self._origin))
-            or leads_to_sign_in(fetched, asked)
+            or await leads_to_sign_in(self._reader.hands, fetched, asked, self._reader.limits)
         ):
             return None
         return own
@@ -428,6 +429,7 @@ class _BatchReader:
         result = await read_and_assess(
             obtain,
             self._policy,
+            self._reader.hands,
             state=state,
             worth=self._shows_something_new,
             inventory=True,
@@ -444,7 +446,11 @@ class _BatchReader:
             )
 
         result = await read_and_assess(
-            obtain, self._policy, worth=self._shows_something_new, inventory=True
+            obtain,
+            self._policy,
+            self._reader.hands,
+            worth=self._shows_something_new,
+            inventory=True,
         )
         return _new_reading(page, result, None, self._policy)
 

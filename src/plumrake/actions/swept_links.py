@@ -12,9 +12,8 @@ from datetime import UTC, datetime, timedelta
 from plumrake.actions.ports import Connect
 from plumrake.actions.sites import origin_of_environment
 from plumrake.core.evidence import LinkState, Network
-from plumrake.core.page import Page
-from plumrake.core.views.lists import address_of
-from plumrake.net.links import MOST_LINKS, Environments, LinkProber
+from plumrake.core.probes import MOST_LINKS, PageLink
+from plumrake.net.links import Environments, LinkProber
 from plumrake.records import links
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
@@ -56,15 +55,9 @@ class SweptLinks:
         )
         self._known: dict[str, LinkState] = {}
 
-    async def of_page(self, page: Page) -> Network:
+    async def of_page(self, found: Sequence[PageLink]) -> Network:
         """Return what a page's links lead to; what is not answered in time cannot be told."""
-        await self._recall(
-            [
-                address_of(page, link.get("href"))
-                for link in page.exposed(role="link")
-                if link.has("href")
-            ][:MOST_LINKS]
-        )
+        await self._recall([link.address for link in found])
         asked: dict[str, LinkState] = {}
 
         async def ask(full: str) -> LinkState | None:
@@ -73,7 +66,7 @@ class SweptLinks:
             )
             return self._seen(self._known.get(address) or await self._ask(address, asked))
 
-        network = await self._prober.look(page, self._environments, _SECONDS_OF_A_PAGE, ask)
+        network = await self._prober.look(found, self._environments, _SECONDS_OF_A_PAGE, ask)
         await self._keep(asked)
         return network
 

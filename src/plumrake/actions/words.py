@@ -4,10 +4,8 @@ dictionary."""
 from __future__ import annotations
 
 import asyncio
-import contextlib
 from collections.abc import Sequence
 
-from plumrake.actions.ports import Connect
 from plumrake.actions.verdicts import apply_to_newest
 from plumrake.records import words
 from plumrake.records.queries import Connection
@@ -40,19 +38,8 @@ async def drop_word(connection: Connection, site_id: int, word: str) -> bool:
     return dropped
 
 
-async def warm_up(connect: Connect) -> None:
-    """Read the dictionaries of the languages that sites are in, so that the gate's first question
-    does not wait for that."""
-    async with connect() as connection:
-        used = await words.languages(connection)
-    for known in filter(None, map(lexicon, used)):
-        with contextlib.suppress(DictionaryUnreadable):
-            await asyncio.to_thread(known.knows, "warm")
-
-
 async def suggest(word: str, language: str) -> list[str]:
-    """Return up to six words that may have been meant; that takes a second or more. Raises
-    ``NoDictionary``."""
+    """Return up to six words that may have been meant. Raises ``NoDictionary``."""
     known = await asyncio.to_thread(lexicon, language)
     if known is None:
         raise NoDictionary(

@@ -88,6 +88,16 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
     )
 
 
+def checks_asked(policy: Policy) -> list[Check]:
+    """Return the checks that a policy asks for."""
+    return [check for check in catalogue().values() if policy.applies(check)]
+
+
+def evidence_wanted(policy: Policy) -> frozenset[Needs]:
+    """Return the evidence that the checks of a policy ask for together."""
+    return frozenset(need for check in checks_asked(policy) for need in check.needs)
+
+
 def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter[str]) -> Finding:
     element = flag.element
     about_page = element is page.root

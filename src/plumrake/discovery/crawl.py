@@ -14,6 +14,7 @@ from selectolax.lexbor import LexborHTMLParser
 from plumrake.discovery.addresses import Traps, page_path
 from plumrake.discovery.found import Found, NoPages
 from plumrake.discovery.robots import Robots
+from plumrake.lenses.hands import AssessorLost, Hands, OwnHands
 from plumrake.lenses.markup import decode
 from plumrake.net.fetch import Fetched
 from plumrake.net.problems import Problem, Unreadable
@@ -52,9 +53,10 @@ async def crawl(
     bounds: Bounds,
     starts: Iterable[Found] = (),
     robots: Robots | None = None,
+    hands: Hands | None = None,
 ) -> list[Found]:
     """Return the pages that links lead to, in the order met; ``starts`` are known already and keep
-    how they were found. ``robots`` is to be obeyed (RFC 9309).
+    how they were found. ``robots`` is to be obeyed (RFC 9309); ``hands`` look through the pages.
 
     A page is given once: under its canonical address (``link rel=canonical``), else where redirects
     end, else where the same content stood first. Pages that cannot be read are given too, since a
@@ -62,7 +64,7 @@ async def crawl(
     slowly that the time is over, is not followed further. Raises ``NoPages``, also where nothing is
     known of the site and its start page cannot be read.
     """
-    crawler = _Crawler(origin, fetch, bounds, robots or Robots(""))
+    crawler = _Crawler(origin, fetch, bounds, robots or Robots(""), hands or OwnHands())
     known = list(starts)
     pages = await crawler.run(known or [Found("/", "crawl")])
     if not known and crawler.closed is not None:
@@ -76,7 +78,10 @@ async def crawl(
 
 
 class _Crawler:
-    def __init__(self, origin: str, fetch: Fetch, bounds: Bounds, robots: Robots) -> None:
+    def __init__(
+        self, origin: str, fetch: Fetch, bounds: Bounds, robots: Robots, hands: Hands
+    ) -> None:
+        self._hands = hands
         self._origin = origin.rstrip("/")
         self._fetch = fetch
         self._bounds = bounds
@@ -138,7 +143,11 @@ class _Crawler:
                 self.closed = problem.problem
             return _Visited(None if problem.code != "not-html" else "", "", [])
         self._silent = 0
-        found = await asyncio.to_thread(_look, fetched, self._origin)
+        try:
+            async with self._hands.lend() as hand:
+                found = await hand.run(_look, fetched, self._origin)
+        except AssessorLost:
+            return _Visited(None, "", [])
         asked = page_path(self._origin + path, "", self._origin)
         moved = page_path(fetched.address, "", self._origin) not in (asked, None)
         return replace(found, redirected=moved)

@@ -14,9 +14,9 @@ from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
-from plumrake.actions.words import warm_up
 from plumrake.jobs.app import Queue, make_app
 from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, GATE_QUEUE, SWEEPS_QUEUE, Resources
+from plumrake.lenses.hands import ApartHands, Hands
 from plumrake.lenses.reader import PageReader
 from plumrake.net.fetch import Limits
 from plumrake.outbound.mail import MailServer
@@ -33,7 +33,8 @@ class WarmReaders:
     """Readers by lens and leave, each started once and shared; those not in use go first when there
     are too many."""
 
-    def __init__(self, tabs: int, limits: Limits) -> None:
+    def __init__(self, tabs: int, limits: Limits, hands: Hands) -> None:
+        self._hands = hands
         self._tabs = tabs
         self._limits = limits
         self._readers: dict[tuple[str, tuple[str, ...]], PageReader] = {}
@@ -50,7 +51,7 @@ class WarmReaders:
             if key not in self._readers:
                 await self._make_room()
                 self._readers[key] = await PageReader(
-                    lens, self._limits, private_origins, self._tabs
+                    lens, self._limits, private_origins, self._tabs, hands=self._hands
                 ).__aenter__()
                 if self._readers[key].notice:
                     log.warning("browser", notice=self._readers[key].notice)
@@ -99,7 +100,9 @@ async def run_worker(
 ) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with
     the worker are taken up by another."""
-    readers = Readers(WarmReaders(tabs, limits or Limits()), WarmReaders(tabs, limits or Limits()))
+    hands = ApartHands()
+    readers = Readers(*(WarmReaders(tabs, limits or Limits(), hands) for _ in range(2)))
+    await hands.warm_up()
     stopping = asyncio.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
         asyncio.get_running_loop().add_signal_handler(number, stopping.set)
@@ -117,6 +120,7 @@ async def run_worker(
     finally:
         await readers.sweeps.close()
         await readers.gate.close()
+        hands.close()
 
 
 async def _work(
@@ -133,12 +137,8 @@ async def _work(
         working = asyncio.create_task(_take_all(app, jobs, resources))
         waiting = asyncio.create_task(stopping.wait())
         log.info("the worker is ready", jobs=jobs)
-        warming = asyncio.create_task(warm_up(pool.connection))
         await asyncio.wait({working, waiting}, return_when=asyncio.FIRST_COMPLETED)
         waiting.cancel()
-        warming.cancel()
-        with contextlib.suppress(asyncio.CancelledError):
-            await warming
         if not working.done():
             working.cancel()
         with contextlib.suppress(asyncio.CancelledError):

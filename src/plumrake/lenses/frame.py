@@ -5,19 +5,28 @@ from __future__ import annotations
 
 from plumrake.core.scope import BadSelector, selected
 from plumrake.core.vocabulary import VOID_ELEMENTS
-from plumrake.lenses.markup import parse_document
+from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.source import Lines, every_tag
-from plumrake.net.problems import Unreadable
+from plumrake.net.problems import Problem, Unreadable
 
 _OF_DOCUMENTS = ("html", "head", "body")
 
 
-def set_into_frame(frame: str, slot: str, fragment: str) -> tuple[str, int]:
-    """Return the frame's source with ``fragment`` inside the one element that ``slot`` (CSS)
-    selects, and the line before the fragment's first.
+def set_into_frame(
+    body: bytes, charset: str | None, slot: str, fragment: bytes
+) -> tuple[bytes, int] | Problem:
+    """Return a frame's source in UTF-8 with ``fragment`` inside the one element that ``slot`` (CSS)
+    selects, and the line before the fragment's first; or why that cannot be (bad-frame)."""
+    try:
+        whole, line = _set_in(
+            decode(body, charset), slot, normal(fragment.decode("utf-8", "replace"))
+        )
+    except (Unreadable, TooManyElements) as problem:
+        return Problem("bad-frame", str(problem))
+    return whole.encode("utf-8", "replace"), line
 
-    Raises ``Unreadable`` (bad-frame).
-    """
+
+def _set_in(frame: str, slot: str, fragment: str) -> tuple[str, int]:
     document = parse_document(frame, "frame")
     try:
         found = selected(document, slot)

@@ -6,11 +6,11 @@ from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
 
 from plumrake.core.journeys import JourneyState
-from plumrake.core.page import Page
+from plumrake.lenses.hands import Hand
 from plumrake.net.shared_files import SharedFiles
 
-PictureDown = Callable[[Page], Awaitable[int | None]]
-"""Tells how far down (CSS px) a page's picture is wanted, or None where none is."""
+PictureDown = Callable[[], Awaitable[int | None]]
+"""Tells how far down (CSS px) the picture of the page in hand is wanted, or None where none is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +22,7 @@ class ReadOptions:
     ``words`` in pictures are for the rendered lens alone, and so are the ``state`` of a journey, to
     which the page is brought first, and the ``viewport`` (width and height in CSS px) in place of
     the usual one. ``shared`` is what the pages of a sweep share; a reading that is of none shares
-    nothing.
+    nothing. ``hand`` computes for the page; default: a thread of this process.
     """
 
     wait_for: str | None = None
@@ -34,3 +34,4 @@ class ReadOptions:
     state: JourneyState | None = None
     viewport: tuple[int, int] | None = None
     shared: SharedFiles | None = None
+    hand: Hand | None = None

@@ -21,7 +21,8 @@ from plumrake.core.content_hash import hash_of
 from plumrake.core.dom import Document
 from plumrake.core.page import Page
 from plumrake.lenses.archives import Archive
-from plumrake.lenses.markup import TooManyElements, decode, parse_document
+from plumrake.lenses.assessor import Assessor, Opened
+from plumrake.lenses.hands import AssessorLost, Hand, Hands, OwnHand, OwnHands
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.net.fetch import Busy, Fetched, KnownCopy, Limits, LocalAnswer, fetch_page
 from plumrake.net.fingerprints import Fingerprints
@@ -68,7 +69,8 @@ class Attempt:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Obtained(Attempt):
-    """What came of an attempt: a page or a problem, never both."""
+    """What came of an attempt: a problem, or a page that a hand has open; the page itself where it
+    is a hand of this process."""
 
     page: Page | None = None
 
@@ -97,7 +99,8 @@ class PageReader:
 
     ``lens`` is ``rendered`` or ``markup``; ``private_origins`` are origins with leave to be
     private; ``tabs`` is how many pages the browser may hold at once. Pages of local files reach the
-    network only where ``files_have_network``; those of archives never do.
+    network only where ``files_have_network``; those of archives never do. ``hands`` compute for the
+    pages; default: threads of this process.
     """
 
     def __init__(
@@ -108,9 +111,11 @@ class PageReader:
         tabs: int = 2,
         *,
         files_have_network: bool = False,
+        hands: Hands | None = None,
     ) -> None:
         self.lens = lens
         self._files_have_network = files_have_network
+        self.hands = hands or OwnHands()
         self.limits = limits or Limits()
         self.notice = ""
         self._tabs = tabs
@@ -220,22 +225,24 @@ class PageReader:
     ) -> Obtained:
         start = time.monotonic()
         content_hash = final = None
+        hand = options.hand or OwnHand()
         try:
             fetched = await fetching
             content_hash, final = (
                 hash_of(fetched.body),
                 fetched.address,
             )
+            shot = None
             if self._rendered is None:
-                page, shot = Page(await asyncio.to_thread(self._parse, fetched, address)), None
+                opened = await open_markup(hand, fetched, address, self.limits)
             else:
-                rendered = await self._rendered.read(fetched, address, self.limits, options)
-                page, shot = rendered.page, rendered.picture
-            if _is_sign_in(page, address, fetched.address):
+                rendered = await self._rendered.read(fetched, address, self.limits, options, hand)
+                opened, shot = rendered.opened, rendered.picture
+            if _is_sign_in(opened, address, fetched.address):
                 raise Unreadable(
                     "sign-in-wanted", f"the page leads to a sign-in at {fetched.address}"
                 )
-        except Unreadable as problem:
+        except (Unreadable, AssessorLost) as problem:
             spent = time.monotonic() - start
             return Obtained(
                 address=address,
@@ -249,7 +256,7 @@ class PageReader:
         return Obtained(
             address=address,
             lens=self.lens,
-            page=page,
+            page=hand.assessor.page if isinstance(hand, OwnHand) else None,
             content_hash=content_hash,
             final_address=final,
             picture=shot,
@@ -257,14 +264,6 @@ class PageReader:
             etag=headers.get("etag"),
             last_modified=strong_date(headers),
         )
-
-    def _parse(self, fetched: Fetched, address: str) -> Document:
-        try:
-            return parse_document(
-                decode(fetched.body, fetched.charset), address, most_elements=self.limits.elements
-            )
-        except TooManyElements as error:
-            raise Unreadable(error.code, str(error)) from None
 
     async def _fetch_file(self, file: Path, root: Path) -> Fetched:
         body = await asyncio.to_thread(_read_file, file, self.limits.bytes)
@@ -335,24 +334,31 @@ def _from_folder(root: Path, path: str) -> LocalAnswer:
     return 200, kind, wanted.read_bytes()
 
 
-def leads_to_sign_in(fetched: Fetched, asked: str) -> bool:
+async def open_markup(hand: Hand, fetched: Fetched, address: str, limits: Limits) -> Opened:
+    """Open what was fetched in a hand as it is. Raises ``Unreadable``, ``AssessorLost``."""
+    await hand.do(Assessor.take_source, fetched.body, fetched.charset)
+    opened = await hand.do(Assessor.open_markup, address, limits.elements)
+    if isinstance(opened, Problem):
+        raise Unreadable(opened.code, opened.says)
+    return opened
+
+
+async def leads_to_sign_in(hands: Hands, fetched: Fetched, asked: str, limits: Limits) -> bool:
     """Tell whether what came for an address is another page that asks for a password; one too large
     to be looked through is not."""
     try:
-        document = parse_document(decode(fetched.body, fetched.charset), asked)
-    except TooManyElements:
+        async with hands.lend() as hand:
+            opened = await open_markup(hand, fetched, asked, limits)
+    except (Unreadable, AssessorLost):
         return False
-    return _is_sign_in(Page(document), asked, fetched.address)
+    return _is_sign_in(opened, asked, fetched.address)
 
 
-def _is_sign_in(page: Page, asked: str, came_from: str) -> bool:
+def _is_sign_in(opened: Opened, asked: str, came_from: str) -> bool:
     """Tell whether another page than the one asked for came, and it asks for a password."""
     if not asked.startswith("http") or urlsplit(asked).path == urlsplit(came_from).path:
         return False
-    return any(
-        one.tag == "input" and one.get("type").strip().lower() == "password"
-        for one in page.elements
-    )
+    return opened.asks_password
 
 
 def _from_archive(archive: Archive, address: str, most_bytes: int) -> Fetched:

@@ -11,7 +11,7 @@ import asyncio
 import re
 import secrets
 import time
-from collections.abc import Awaitable, Callable, Coroutine
+from collections.abc import Awaitable, Callable, Coroutine, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, TypeVar
 from urllib.parse import unquote, urlsplit
@@ -19,9 +19,8 @@ from urllib.parse import unquote, urlsplit
 from selectolax.lexbor import LexborHTMLParser
 
 from plumrake.core.addresses import normalised, origin
-from plumrake.core.dom import Element
 from plumrake.core.evidence import LinkState, Network
-from plumrake.core.page import Page
+from plumrake.core.probes import PageLink
 from plumrake.net.exchange import Answer, Bounds, exchange
 from plumrake.net.problems import Unreadable
 from plumrake.net.rate_limit import RateLimits, seconds_asked
@@ -33,7 +32,6 @@ Ask = Callable[[str], Awaitable[LinkState | None]]
 """Tell what a whole address leads to; None for what is no address to ask."""
 _AGE_SECONDS = 600.0
 _MOST_KEPT = 20_000
-MOST_LINKS = 1_000
 _REDIRECTS = 10
 _SECONDS_EACH = 8.0
 _BOUNDS = Bounds(_SECONDS_EACH, 1_000_000, redirects=0)
@@ -97,43 +95,36 @@ class LinkProber:
         """What a host answers to addresses that cannot exist, by its origin."""
 
     async def look(
-        self, page: Page, environments: Environments, seconds: float, ask: Ask | None = None
+        self,
+        links: Sequence[PageLink],
+        environments: Environments,
+        seconds: float,
+        ask: Ask | None = None,
     ) -> Network:
-        """Return what the page's links lead to, as ``ask`` tells it; what is not answered within
+        """Return what a page's links lead to, as ``ask`` tells it; what is not answered within
         ``seconds`` cannot be told."""
 
         async def asked(address: str) -> LinkState | None:
             return await self.state_of(address, environments)
 
-        links = [link for link in page.exposed(role="link") if link.has("href")][:MOST_LINKS]
         wanted = {
-            link.index: asyncio.ensure_future(self._state(page, link, ask or asked))
+            link.index: asyncio.ensure_future((ask or asked)(link.target))
             for link in links
+            if link.state is None
         }
         if wanted:
             await asyncio.wait(wanted.values(), timeout=seconds)
         states: dict[int, LinkState] = {}
-        for index, task in wanted.items():
-            if not task.done():
+        for link in links:
+            task = wanted.get(link.index)
+            if task is None:
+                states[link.index] = link.state or LinkState("unknown")
+            elif not task.done():
                 task.cancel()
-                states[index] = LinkState("unknown", f"no answer came within {seconds:g} s")
+                states[link.index] = LinkState("unknown", f"no answer came within {seconds:g} s")
             elif (state := task.result()) is not None:
-                states[index] = state
+                states[link.index] = state
         return Network(states, (environments.staging,) if environments.staging else ())
-
-    @staticmethod
-    async def _state(page: Page, link: Element, ask: Ask) -> LinkState | None:
-        """Return what one link leads to; None for what is no address to ask."""
-        written = link.get("href").strip()
-        if written in ("", "#"):
-            return None
-        full = page.resolved(written)
-        if full is None:
-            return LinkState("dead", "it is no address")
-        address, _, fragment = full.partition("#")
-        if address == page.here:
-            return LinkState("works", fragment=page.has_part(fragment))
-        return await ask(full)
 
     async def state_of(
         self, full: str, environments: Environments, age: float = _AGE_SECONDS

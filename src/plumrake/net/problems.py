@@ -25,6 +25,7 @@ CODES: dict[str, str] = {
     "leads-elsewhere": "The page sends the browser to another address by itself.",
     "journey-broken": "A step of the journey could not be taken.",
     "too-many-elements": "The page has more elements than may be read.",
+    "page-too-hard": "To assess the page took more time or memory than may be taken, twice.",
     "browser-lost": "The browser stopped while it read the page.",
     "reader-failed": (
         "The reading broke off again and again for a reason of the program's own; its log says "

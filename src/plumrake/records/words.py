@@ -91,8 +91,3 @@ async def doubtful(
     return await rows(
         connection, _QUERIES["doubtful"], DoubtfulWordRow, sweep_id=sweep_id, path=path, limit=limit
     )
-
-
-async def languages(connection: Connection) -> list[str]:
-    """Return some of the languages that sites are in."""
-    return await texts(connection, _QUERIES["languages"])

@@ -71,15 +71,3 @@ WHERE
 GROUP BY lower(f.facts ->> 'word'), 2
 ORDER BY pages DESC, places DESC, lower(min(f.facts ->> 'word'))
 LIMIT %(limit)s;
-
--- name: languages
--- The languages that the pages of the sites' newest sweeps say they are in.
-SELECT DISTINCT r.language
-FROM reading r
-WHERE
-    r.language <> '' AND r.sweep_id IN (
-        SELECT max(id) FROM sweep
-        WHERE state = 'done'
-        GROUP BY site_id
-    )
-LIMIT 5;

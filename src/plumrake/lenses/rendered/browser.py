@@ -24,7 +24,6 @@ from playwright.async_api import (
 
 from plumrake.core.addresses import origin
 from plumrake.core.dom import STYLE_PROPERTIES
-from plumrake.lenses.markup import decode
 from plumrake.lenses.rendered.jail import Jail, find_browser
 from plumrake.lenses.rendered.jailed import PORT
 from plumrake.net.exchange import USER_AGENT
@@ -190,6 +189,7 @@ class Tab:
         self.page = page
         self._session = session
         self._given: Fetched | None = None
+        self._html = b""
         self._awaited = False
         self._sent_to: asyncio.Future[str] = asyncio.get_running_loop().create_future()
         self._open_to = ""
@@ -242,7 +242,7 @@ class Tab:
             if in_main_frame and self._awaited and self._given is not None:
                 self._awaited = False
                 await self._session.send(
-                    "Fetch.fulfillRequest", {**request, **_response(self._given)}
+                    "Fetch.fulfillRequest", {**request, **_response(self._given, self._html)}
                 )
             elif (
                 self._given is not None
@@ -337,13 +337,14 @@ class Tab:
         }
         await self._session.send("Fetch.fulfillRequest", {**request, **answer})
 
-    async def load(self, fetched: Fetched, seconds: float) -> None:
-        """Load a page's HTML at its address and let it settle. Raises ``Unreadable``."""
+    async def load(self, fetched: Fetched, html: bytes, seconds: float) -> None:
+        """Load a page's HTML, in UTF-8, at its address and let it settle. Raises ``Unreadable``."""
         kinds = ["Document", *(_SHARED_KINDS if self._shared is not None else ())]
         of_kinds = [{"resourceType": kind} for kind in kinds] if fetched.files is None else [{}]
         patterns = [{"urlPattern": "*", "requestStage": "Request", **one} for one in of_kinds]
         await self._session.send("Fetch.enable", {"patterns": patterns})
         self.travelled_to = None
+        self._html = html
         self._given, self._awaited, self._sent_to = (
             fetched,
             True,
@@ -368,6 +369,11 @@ class Tab:
                 )
         except Error as error:
             raise _load_problem(error, seconds) from None
+
+    @property
+    def width(self) -> int:
+        """The width of the tab's own viewport, in CSS px."""
+        return self._size[0]
 
     @contextlib.contextmanager
     def open_to(self, home: str) -> Iterator[None]:
@@ -505,19 +511,18 @@ def _script(name: str) -> str:
 _PASSED_ON = ("content-language", "content-security-policy", "referrer-policy", "x-frame-options")
 
 
-def _response(fetched: Fetched) -> dict[str, Any]:
-    """Return the answer for the browser, in UTF-8, so that both lenses read the same characters."""
+def _response(fetched: Fetched, html: bytes) -> dict[str, Any]:
+    """Return the answer for the browser."""
     headers = [
         {"name": name, "value": value}
         for name, value in fetched.headers.items()
         if name in _PASSED_ON
     ]
     headers.append({"name": "content-type", "value": "text/html; charset=utf-8"})
-    body = decode(fetched.body, fetched.charset).encode("utf-8", "replace")
     return {
         "responseCode": 200,
         "responseHeaders": headers,
-        "body": base64.b64encode(body).decode("ascii"),
+        "body": base64.b64encode(html).decode("ascii"),
     }
 
 

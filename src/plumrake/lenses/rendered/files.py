@@ -8,36 +8,19 @@ import hashlib
 
 from playwright.async_api import Error
 
-from plumrake.core.page import Page
 from plumrake.lenses.rendered.browser import Tab
 from plumrake.net.shared_files import SharedFiles
 
-_MOST = 400
 
-
-async def identify_pictures(tab: Tab, page: Page, shared: SharedFiles) -> dict[int, str]:
+async def identify_pictures(tab: Tab, images: list[int], shared: SharedFiles) -> dict[int, str]:
     """Return the hash of each picture's file by the index of its element; what the browser cannot
     give is left out."""
-    pictures = [
-        one
-        for one in page.elements
-        if one.tag == "img" or (one.tag == "input" and one.get("type").strip().lower() == "image")
-    ]
-    pictures = pictures[:_MOST]
-    if not pictures:
+    if not images:
         return {}
-    sources: list[str] = await tab.run("sources.js", [element.index for element in pictures])
-    hashes = dict(
-        zip(
-            sources,
-            await asyncio.gather(*(_hash(tab, source, shared) for source in sources)),
-            strict=True,
-        )
-    )
+    sources: list[str] = await tab.run("sources.js", images)
+    found = await asyncio.gather(*(_hash(tab, source, shared) for source in sources))
     return {
-        element.index: found
-        for element, source in zip(pictures, sources, strict=True)
-        if (found := hashes[source]) is not None
+        index: content for index, content in zip(images, found, strict=True) if content is not None
     }
 
 

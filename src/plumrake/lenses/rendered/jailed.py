@@ -98,6 +98,8 @@ def _leave_network(control: str) -> None:
 def _walls(profile: str, binary: str) -> list[str]:
     words = ["--unshare-pid", "--unshare-ipc", "--unshare-uts"]
     words += ["--die-with-parent", "--new-session"]
+    for folder in ("/etc", "/var", "/var/cache"):  # made by root, to be passed through by another
+        words += ["--perms", "0755", "--dir", folder]
     for place in _SHOWN:
         words += ["--ro-bind-try", place, place]
     for name in _MAY_BE_LINKS:
@@ -108,7 +110,7 @@ def _walls(profile: str, binary: str) -> list[str]:
     if not binary.startswith(("/usr/", "/opt/", "/bin/")):
         folder = str(Path(binary).resolve().parent)
         words += ["--ro-bind", folder, folder]
-    words += ["--proc", "/proc", "--dev", "/dev", "--tmpfs", _TEMPORARY]
+    words += ["--proc", "/proc", "--dev", "/dev", "--perms", "1777", "--tmpfs", _TEMPORARY]
     return [*words, *(["--bind", profile, profile] if profile else []), "--chdir", "/"]
 
 

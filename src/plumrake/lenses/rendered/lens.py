@@ -1,29 +1,31 @@
-"""The rendered lens: fetched HTML to a document with styles and boxes, and the page's picture."""
+"""The rendered lens: fetched HTML to a page with styles and boxes that a hand has open, and its
+picture."""
 
 from __future__ import annotations
 
 import asyncio
 import contextlib
 import time
+from collections.abc import Awaitable
 from dataclasses import dataclass
+from typing import TypeVar
 
 from playwright.async_api import Error
 
-from plumrake.core.dom import Document, Position
-from plumrake.core.page import Page
-from plumrake.lenses.align import positions
-from plumrake.lenses.markup import TooManyElements, decode, parse_document
+from plumrake.lenses.assessor import Assessor, Opened
+from plumrake.lenses.hands import Hand
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.rendered.browser import BrowserPool, Tab, TabKind
-from plumrake.lenses.rendered.decode import decode_document
 from plumrake.lenses.rendered.files import identify_pictures
 from plumrake.lenses.rendered.journeys import follow
-from plumrake.lenses.rendered.probing import PageMoved, take_pixels, try_layouts, walk
+from plumrake.lenses.rendered.probing import take_pixels, try_layouts, walk
 from plumrake.lenses.rendered.recognition import can_recognise, read_pictures
 from plumrake.net.fetch import Fetched, Limits
-from plumrake.net.problems import Unreadable
+from plumrake.net.problems import Problem, Unreadable
 from plumrake.net.proxy import GuardProxy
 from plumrake.net.shared_files import SharedFiles
+
+Learnt = TypeVar("Learnt")
 
 _TALLEST = 12_000
 _LATE_SECONDS = 3
@@ -32,9 +34,9 @@ _TRIES = 3
 
 @dataclass(frozen=True, slots=True)
 class Rendered:
-    """A rendered page and, where it was wanted, its picture as JPEG."""
+    """What a hand has a page open of, and the page's picture as JPEG where it was wanted."""
 
-    page: Page
+    opened: Opened
     picture: bytes | None
 
 
@@ -53,15 +55,15 @@ class RenderedLens:
         await self._pool.__aexit__()
 
     async def read(
-        self, fetched: Fetched, address: str, limits: Limits, options: ReadOptions
+        self, fetched: Fetched, address: str, limits: Limits, options: ReadOptions, hand: Hand
     ) -> Rendered:
-        """Return the page as the browser shows it. Raises ``Unreadable``.
+        """Open the page in a hand as the browser shows it. Raises ``Unreadable``.
 
         A browser that dies is no fault of the page, so the page is tried again.
         """
         for attempt in range(_TRIES):
             try:
-                return await _render(self._pool, fetched, address, limits, options)
+                return await _render(self._pool, fetched, address, limits, options, hand)
             except Unreadable as problem:
                 if problem.code != "browser-lost" or attempt == _TRIES - 1:
                     raise
@@ -69,9 +71,15 @@ class RenderedLens:
 
 
 async def _render(
-    pool: BrowserPool, fetched: Fetched, address: str, limits: Limits, options: ReadOptions
+    pool: BrowserPool,
+    fetched: Fetched,
+    address: str,
+    limits: Limits,
+    options: ReadOptions,
+    hand: Hand,
 ) -> Rendered:
     shared = options.shared or SharedFiles()
+    html = await hand.do(Assessor.take_source, fetched.body, fetched.charset)
     async with pool.tab(TabKind(options.viewport, fetched.has_network, options.shared)) as tab:
         deadline = (
             time.monotonic() + limits.seconds
@@ -80,9 +88,11 @@ async def _render(
         def left() -> float:
             return max(1.0, deadline - time.monotonic())
 
-        await tab.load(fetched, limits.seconds / 2)
+        await tab.load(fetched, html, limits.seconds / 2)
         if options.state is not None:
-            fetched = await follow(tab, options.state, fetched, left())
+            shown = await follow(tab, options.state, fetched, left())
+            if shown is not fetched:
+                await hand.do(Assessor.take_source, shown.body, shown.charset)
         if options.wait_for is not None:
             await tab.wait_for(options.wait_for, left())
         with contextlib.suppress(Error, TimeoutError):
@@ -91,61 +101,42 @@ async def _render(
                 min(left(), _LATE_SECONDS + 1),
             )
         answer = await tab.collect(left(), limits.elements)
-        document = await asyncio.to_thread(_document, answer, fetched, address, limits)
-        page = Page(document)
+        opened = await hand.do(Assessor.open_rendered, answer, address, limits.elements)
+        if isinstance(opened, Problem):
+            raise Unreadable(opened.code, opened.says)
         with contextlib.suppress(Error, TimeoutError):
-            files = await asyncio.wait_for(identify_pictures(tab, page, shared), left())
-            page = page.knowing(files=files)
+            async with asyncio.timeout(left()):
+                images = await hand.do(Assessor.images)
+                files = await identify_pictures(tab, images, shared)
+            await hand.do(Assessor.know_files, files)
         if (
             options.words and can_recognise()
             # before anything moves on the page; each picture has its own time, so a busy machine
             # changes no finding
         ):
             with contextlib.suppress(TimeoutError, Error):
-                page = page.knowing("recognition", words=await read_pictures(tab, page, shared))
-        page = await _probe(tab, page, options, max(left(), limits.seconds / 2))
-        down = await options.picture_down(page) if options.picture_down is not None else None
-        return Rendered(
-            page, await tab.picture(left(), min(down, _TALLEST)) if down is not None else None
-        )
+                wanted = await hand.do(Assessor.pictures_to_read)
+                await hand.do(Assessor.know_words, await read_pictures(tab, wanted, hand, shared))
+        await _probe(tab, opened.elements, options, max(left(), limits.seconds / 2), hand)
+        down = await options.picture_down() if options.picture_down is not None else None
+        picture = await tab.picture(left(), min(down, _TALLEST)) if down is not None else None
+        return Rendered(opened, picture)
 
 
-async def _probe(tab: Tab, page: Page, options: ReadOptions, seconds: float) -> Page:
-    """Return the page with what is wanted beside the document; what does not come in time stays
-    untested."""
+async def _probe(tab: Tab, elements: int, options: ReadOptions, seconds: float, hand: Hand) -> None:
+    """Learn what is wanted beside the document; what does not come in time stays untested."""
+    end = time.monotonic() + seconds
+
+    async def in_time(asking: Awaitable[Learnt]) -> Learnt:
+        return await asyncio.wait_for(asking, max(0.0, end - time.monotonic()))
+
     with contextlib.suppress(TimeoutError, Error):
-        async with asyncio.timeout(seconds):
-            with contextlib.suppress(PageMoved):
-                pixels = await take_pixels(tab, page) if options.pixels else None
-                page = page.knowing("pixels", pixels=pixels)
-            if options.zoom:
-                page = page.knowing(trials=await try_layouts(tab, page))
-            stops = await walk(tab, page) if options.keyboard else None
-            page = page.knowing("keyboard", walk=stops)
-    return page
-
-
-def _document(answer: str, fetched: Fetched, address: str, limits: Limits) -> Document:
-    source = decode(fetched.body, fetched.charset)
-    try:
-        return decode_document(
-            answer,
-            address,
-            source,
-            most_elements=limits.elements,
-            locate=lambda document: _positions(document, limits),
+        doubt = await hand.do(Assessor.texts_in_doubt) if options.pixels else None
+        shot, places = (
+            await in_time(take_pixels(tab, doubt, tab.width)) if doubt is not None else (None, [])
         )
-    except TooManyElements as error:
-        raise Unreadable(error.code, str(error)) from None
-
-
-def _positions(document: Document, limits: Limits) -> dict[int, Position]:
-    try:
-        return positions(
-            document.elements,
-            parse_document(
-                document.source, document.address, most_elements=limits.elements
-            ).elements,
-        )
-    except TooManyElements:
-        return {}
+        await hand.do(Assessor.know_pixels, shot, doubt.top if doubt is not None else 0, places)
+        if options.zoom:
+            await hand.do(Assessor.know_trials, await in_time(try_layouts(tab, elements)))
+        stops = await in_time(walk(tab, hand)) if options.keyboard else None
+        await hand.do(Assessor.know_walk, stops)

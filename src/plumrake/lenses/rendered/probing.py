@@ -5,15 +5,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from PIL import ImageChops
-
-from plumrake.core.evidence import Misfit, Pixels, Trials, Walk
-from plumrake.core.page import Page
-from plumrake.core.probes import boxes_in_doubt, owners_in_doubt, wants_walk
+from plumrake.core.evidence import Misfit, Trials, Walk
+from plumrake.core.probes import TextsInDoubt
+from plumrake.lenses.assessor import Assessor, Place, differ
+from plumrake.lenses.hands import Hand
 from plumrake.lenses.rendered.browser import Tab
 from plumrake.lenses.rendered.shots import NO_TEXT, shot
 
-_TALLEST, _WIDEST = 12_000, 2560
+_WIDEST = 2560
 _MOST_PRESSES = 250
 _MOST_COMPARED = 16
 _TRIES_OF_A_KIND = 2
@@ -21,60 +20,29 @@ _LOOKS_THAT_AGREE = 2
 _MOST_LOOKS = 4
 _MOST_TRIED = 20_000
 _NARROW = 320
-_MOVED = 3
 
 
-class PageMoved(Exception):
-    """The page's layout is not what it was when the page was read: something came late and moved
-    it."""
-
-
-async def take_pixels(tab: Tab, page: Page) -> Pixels | None:
-    """Return the strip of the page that holds the texts in doubt, shot with all text transparent;
-    None where none is in doubt. Raises ``PageMoved``."""
-    boxes = [box for box in boxes_in_doubt(page) if box[1] < _TALLEST]
-    if not boxes:
-        return None
-    top = max(0, int(min(box[1] for box in boxes)) - 1)
-    bottom = min(_TALLEST, int(max(box[1] + box[3] for box in boxes)) + 2)
-    width = min(
-        _WIDEST, max(page.document.viewport[0], int(max(box[0] + box[2] for box in boxes)) + 2)
-    )
+async def take_pixels(
+    tab: Tab, doubt: TextsInDoubt, width: int
+) -> tuple[bytes, list[Place | None]]:
+    """Return the strip of the page that holds the texts in doubt as PNG, shot with all text
+    transparent, and where the texts' owners are at that moment. ``width`` is the viewport's."""
+    right = min(_WIDEST, max(width, doubt.right))
     await tab.run("no_text.js", ["on", NO_TEXT])
     try:
-        picture = await shot(tab, (0, top, width, max(1, bottom - top)))
-        moved = await _moved(tab, page)
+        picture = await shot(tab, (0, doubt.top, right, max(1, doubt.bottom - doubt.top)))
+        places: list[list[float] | None] = await tab.run(
+            "places.js", [index for index, _, _ in doubt.owners]
+        )
     finally:
         await tab.run("no_text.js", ["off", ""])
-    return Pixels(top, picture.width, picture.height, picture.tobytes(), moved)
+    return picture, [(place[0], place[1]) if place is not None else None for place in places]
 
 
-async def _moved(tab: Tab, page: Page) -> frozenset[int]:
-    """Return which owners of the texts in doubt are elsewhere than when the page was read. Raises
-    ``PageMoved`` where most of them are."""
-    owners = [element for element in owners_in_doubt(page) if element.box is not None]
-    places: list[list[float] | None] = await tab.run(
-        "places.js", [element.index for element in owners]
-    )
-    moved = frozenset(
-        element.index
-        for element, place in zip(owners, places, strict=True)
-        if element.box is not None
-        and (
-            place is None
-            or abs(place[0] - element.box[0]) > _MOVED
-            or abs(place[1] - element.box[1]) > _MOVED
-        )
-    )
-    if len(moved) * 2 > len(owners):
-        raise PageMoved
-    return moved
-
-
-async def try_layouts(tab: Tab, page: Page) -> Trials | None:
+async def try_layouts(tab: Tab, elements: int) -> Trials | None:
     """Return what becomes of the layout at 320 px, at 200 % text and with wide text spacing; None
-    for pages too large to try."""
-    if len(page.elements) > _MOST_TRIED:
+    for pages of too many ``elements`` to try."""
+    if elements > _MOST_TRIED:
         return None
     texts: dict[str, Any] = await tab.run("trials.js", "text")
     await tab.set_size(_NARROW, 640)
@@ -97,10 +65,10 @@ def _misfits(rows: list[list[Any]]) -> tuple[Misfit, ...]:
     )
 
 
-async def walk(tab: Tab, page: Page) -> Walk:
+async def walk(tab: Tab, hand: Hand) -> Walk:
     """Return what pressing Tab does, or an empty walk where nothing on the page makes one worth
     while."""
-    begun: dict[str, Any] = await tab.run("walk.js", ["begin", wants_walk(page)])
+    begun: dict[str, Any] = await tab.run("walk.js", ["begin", await hand.do(Assessor.wants_walk)])
     if not begun["needed"]:
         return Walk(ended=False)
     presses = min(_MOST_PRESSES, begun["stops"] + 3)
@@ -114,14 +82,14 @@ async def walk(tab: Tab, page: Page) -> Walk:
         else ()
     )
     report = await tab.run("walk.js", ["report", None])
-    truly = await _truly_unmarked(tab, report["unmarked"])
+    truly = await _truly_unmarked(tab, report["unmarked"], hand)
     order = tuple(dict.fromkeys(seen["order"]))
     return Walk(
         order, trapped, tuple(sorted(truly)), tuple(sorted(report["unseen"])), ended and not trapped
     )
 
 
-async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]]) -> list[int]:
+async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]], hand: Hand) -> list[int]:
     """Return those elements without a change of style whose pixels do not change either, with two
     tries of each kind.
 
@@ -133,7 +101,7 @@ async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]]) -> list[int
     for index, kind in unmarked:
         verdicts = tried.setdefault(kind, [])
         if len(verdicts) < _TRIES_OF_A_KIND and sum(map(len, tried.values())) < _MOST_COMPARED:
-            verdicts.append(await _shows_focus(tab, index))
+            verdicts.append(await _shows_focus(tab, index, hand))
         if verdicts and not any(verdicts):
             found.append(index)
     return found
@@ -155,7 +123,7 @@ async def _trapped(tab: Tab, order: list[int], active: int, presses: int) -> tup
     return () if all(inside) else tuple(sorted(ring))
 
 
-async def _shows_focus(tab: Tab, index: int) -> bool:
+async def _shows_focus(tab: Tab, index: int, hand: Hand) -> bool:
     """Tell whether the pixels around an element differ with and without focus.
 
     That they do not is said only if two looks agree, with the element at its place from beginning
@@ -175,7 +143,7 @@ async def _shows_focus(tab: Tab, index: int) -> bool:
         )
         focused = await shot(tab, clip)
         await tab.run("walk.js", ["blur", None])
-        if ImageChops.difference(focused, await shot(tab, clip)).getbbox() is not None:
+        if await hand.run(differ, focused, await shot(tab, clip)):
             return True
         alike += await tab.run("walk.js", ["place", index]) == before
         if alike == _LOOKS_THAT_AGREE:

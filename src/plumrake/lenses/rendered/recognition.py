@@ -10,36 +10,20 @@ from __future__ import annotations
 
 import asyncio
 import hashlib
-import os
 import shutil
+from collections.abc import Sequence
 from functools import cache
-from typing import Any
 
-from PIL import Image
-
-from plumrake.core.dom import Element
 from plumrake.core.evidence import ReadWord
-from plumrake.core.page import Page
-from plumrake.core.probes import pictures_to_read
+from plumrake.core.probes import PictureToRead
+from plumrake.lenses.assessor import words_in
+from plumrake.lenses.hands import Hand
 from plumrake.lenses.rendered.browser import Tab
 from plumrake.lenses.rendered.shots import NO_TEXT, shot
 from plumrake.net.shared_files import SharedFiles
 
-_LANGUAGES = {
-    "en": "eng",
-    "de": "deu",
-    "fr": "fra",
-    "es": "spa",
-    "it": "ita",
-    "nl": "nld",
-    "pl": "pol",
-    "sv": "swe",
-    "cy": "cym",
-}
 _SMALL, _ONE_LINE = 700, 40
-_SECONDS = 60
 _ARRIVAL_SECONDS = 10
-_SURE = 60
 
 
 @cache
@@ -55,99 +39,51 @@ def can_recognise() -> bool:
 
 
 async def read_pictures(
-    tab: Tab, page: Page, shared: SharedFiles
+    tab: Tab, wanted: Sequence[PictureToRead], hand: Hand, shared: SharedFiles
 ) -> dict[int, tuple[ReadWord, ...]]:
-    """Return the words in the page's pictures by the index of the element, in the order in which
-    they stand.
+    """Return the words in a page's pictures by the index of the element, in the order in which they
+    stand.
 
     Raises ``TimeoutError`` where a picture is still on its way or Tesseract does not answer.
     """
-    wanted = pictures_to_read(page)
     if not wanted:
         return {}
+    indexes = [one.index for one in wanted]
     async with asyncio.timeout(_ARRIVAL_SECONDS + 2):
-        there: list[bool] = await tab.run(
-            "wait_for_images.js", [[element.index for element in wanted], _ARRIVAL_SECONDS * 1000]
-        )
+        there: list[bool] = await tab.run("wait_for_images.js", [indexes, _ARRIVAL_SECONDS * 1000])
     if not all(there):
         raise TimeoutError(f"a picture was still on its way after {_ARRIVAL_SECONDS} s")
-    places: list[list[float] | None] = await tab.run(
-        "places.js", [element.index for element in wanted]
-    )
+    places: list[list[float] | None] = await tab.run("places.js", indexes)
     await tab.run("no_text.js", ["on", NO_TEXT])  # what lies over a picture is none of its words
+    found: dict[int, tuple[ReadWord, ...]] = {}
     try:
-        return await _read_all(tab, page, wanted, places, shared)
+        for one, place in zip(wanted, places, strict=True):
+            if place is not None and (words := await _words(tab, one, place, hand, shared)):
+                found[one.index] = words
     finally:
         await tab.run("no_text.js", ["off", ""])
-
-
-async def _read_all(
-    tab: Tab,
-    page: Page,
-    wanted: list[Element],
-    places: list[list[float] | None],
-    shared: SharedFiles,
-) -> dict[int, tuple[ReadWord, ...]]:
-    found: dict[int, tuple[ReadWord, ...]] = {}
-    for element, place in zip(wanted, places, strict=True):
-        assert element.box is not None
-        if place is None:
-            continue
-        (x, y), (_, _, width, height) = (
-            place,
-            element.box,
-        )  # where it is now: what came late may have pushed it on
-        content = page.evidence.files.get(element.index)
-        language = _language(page.language_of(element))
-        picture: Image.Image | None = None
-        if content is None:
-            picture = await shot(tab, (x, y, width, height), scale=2 if width < _SMALL else 1)
-            content = hashlib.sha256(picture.tobytes()).hexdigest()
-        key = (content, round(width), round(height), language)
-        if key not in shared.words:
-            picture = picture or await shot(
-                tab, (x, y, width, height), scale=2 if width < _SMALL else 1
-            )
-            try:
-                words = await asyncio.to_thread(
-                    _words_in, picture, language, one_line=height < _ONE_LINE
-                )
-                shared.remember(shared.words, key, words)
-            except (RuntimeError, OSError) as error:
-                raise TimeoutError(f"a picture could not be read: {error}") from error
-        if shared.words[key]:
-            found[element.index] = shared.words[key]
     return found
 
 
-@cache
-def _installed() -> frozenset[str]:
-    import pytesseract
-
-    return frozenset(pytesseract.get_languages())
-
-
-def _language(code: str) -> str:
-    wanted = _LANGUAGES.get(code, "eng")
-    return wanted if wanted in _installed() else "eng"
-
-
-def _words_in(picture: Image.Image, language: str, *, one_line: bool) -> tuple[ReadWord, ...]:
-    import pytesseract
-
-    os.environ["OMP_THREAD_LIMIT"] = (
-        "1"  # several threads for one small picture only get in each other's way
-    )
-    answer: dict[str, list[Any]] = pytesseract.image_to_data(
-        picture,
-        lang=language,
-        config=f"--psm {7 if one_line else 6}",
-        timeout=_SECONDS,
-        output_type=pytesseract.Output.DICT,
-    )
-    rows = zip(answer["text"], answer["conf"], strict=True)
-    return tuple(
-        ReadWord(str(text), float(sure) / 100)
-        for text, sure in rows
-        if str(text).strip() and float(sure) >= _SURE
-    )
+async def _words(
+    tab: Tab, wanted: PictureToRead, place: list[float], hand: Hand, shared: SharedFiles
+) -> tuple[ReadWord, ...]:
+    """Return the words of one picture, which stands at ``place`` now: what came late may have
+    pushed it on."""
+    clip = (place[0], place[1], wanted.width, wanted.height)
+    scale = 2 if wanted.width < _SMALL else 1
+    content, picture = wanted.content, None
+    if content is None:
+        picture = await shot(tab, clip, scale)
+        content = hashlib.sha256(picture).hexdigest()
+    key = (content, round(wanted.width), round(wanted.height), wanted.language)
+    known: tuple[ReadWord, ...] | None = shared.words.get(key)
+    if known is None:
+        picture = picture or await shot(tab, clip, scale)
+        known = await hand.run(
+            words_in, picture, wanted.language, one_line=wanted.height < _ONE_LINE
+        )
+        if known is None:
+            raise TimeoutError("a picture could not be read")
+        shared.remember(shared.words, key, known)
+    return known

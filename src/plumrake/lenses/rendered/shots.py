@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 import base64
-import io
-
-from PIL import Image
 
 from plumrake.lenses.rendered.browser import Tab
 
@@ -20,12 +17,12 @@ NO_TEXT = (
 """A style under which pictures and backgrounds show and no text of the page does."""
 
 
-async def shot(tab: Tab, clip: tuple[float, float, float, float], scale: int = 1) -> Image.Image:
-    """Return a part of the page (x, y, width, height in CSS px of the page) as RGB, ``scale``
+async def shot(tab: Tab, clip: tuple[float, float, float, float], scale: int = 1) -> bytes:
+    """Return a part of the page (x, y, width, height in CSS px of the page) as PNG, ``scale``
     pixels per CSS px."""
     area = dict(zip(("x", "y", "width", "height"), clip, strict=True)) | {"scale": scale}
     answer = await tab.send(
         "Page.captureScreenshot",
         {"format": "png", "clip": area, "captureBeyondViewport": True, "optimizeForSpeed": True},
     )
-    return Image.open(io.BytesIO(base64.b64decode(answer["data"]))).convert("RGB")
+    return base64.b64decode(answer["data"])

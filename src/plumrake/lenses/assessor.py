@@ -1,0 +1,276 @@
+"""One page from its raw material to what the checks say of it.
+
+All of this computes over a stranger's text. In a worker it runs in a process that can be killed
+(``hands.py``), and what the browser or the network is to answer goes back and forth.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import os
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from plumrake.core.assess import Assessment, assess, evidence_wanted
+from plumrake.core.dom import Document, Position
+from plumrake.core.evidence import Network, Pixels, ReadWord, Trials, Walk
+from plumrake.core.findings import Needs
+from plumrake.core.inventory import Inventory, PageViews, inventory_of, page_views_of
+from plumrake.core.page import Page
+from plumrake.core.policy import Policy
+from plumrake.core.probes import (
+    PageLink,
+    PictureToRead,
+    TextsInDoubt,
+    images_of,
+    links_of,
+    pictures_to_read,
+    texts_in_doubt,
+    wants_walk,
+)
+from plumrake.lenses.align import positions
+from plumrake.lenses.markup import TooManyElements, decode, parse_document
+from plumrake.net.problems import Problem
+from plumrake.spelling.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
+from plumrake.spelling.tongues import tongues
+
+_SURE = 60
+_TESSERACT_SECONDS = 60
+_MOVED = 3
+_LANGUAGES = {
+    "en": "eng",
+    "de": "deu",
+    "fr": "fra",
+    "es": "spa",
+    "it": "ita",
+    "nl": "nld",
+    "pl": "pol",
+    "sv": "swe",
+    "cy": "cym",
+}
+
+Place = tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """What is to be known of a page as soon as it is parsed."""
+
+    elements: int
+    asks_password: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What is said of a page beside its findings; what it holds, and its views, where they are
+    wanted."""
+
+    title: str
+    language: str
+    elements: int
+    resources: tuple[str, ...] | None
+    inventory: Inventory | None
+    page_views: PageViews | None
+
+
+class Assessor:
+    """The page that is being read. First its source is taken in, then it is opened through one
+    lens, then more is learnt of it; ``assess`` may be asked at any time from then on."""
+
+    def __init__(self) -> None:
+        self._source = ""
+        self._page: Page | None = None
+        self._assessed: tuple[Policy, Page, Assessment] | None = None
+
+    @property
+    def page(self) -> Page:
+        """The page with all that is known of it by now."""
+        assert self._page is not None, "no page was opened"
+        return self._page
+
+    def take_source(self, body: bytes, charset: str | None) -> bytes:
+        """Begin a page with its HTML; return it in UTF-8, so that both lenses read the same
+        characters."""
+        self._source, self._page, self._assessed = decode(body, charset), None, None
+        return self._source.encode("utf-8", "replace")
+
+    def open_markup(self, address: str, most_elements: int) -> Opened | Problem:
+        """Open the source as it is."""
+        try:
+            document = parse_document(self._source, address, most_elements=most_elements)
+        except TooManyElements as error:
+            return Problem(error.code, str(error))
+        return self._open(document)
+
+    def open_rendered(self, answer: str, address: str, most_elements: int) -> Opened | Problem:
+        """Open what the browser made of the source: the collector's answer."""
+        from plumrake.lenses.rendered.decode import decode_document
+
+        def locate(document: Document) -> Mapping[int, Position]:
+            try:
+                written = parse_document(
+                    document.source, document.address, most_elements=most_elements
+                )
+            except TooManyElements:
+                return {}
+            return positions(document.elements, written.elements)
+
+        try:
+            document = decode_document(
+                answer, address, self._source, most_elements=most_elements, locate=locate
+            )
+        except TooManyElements as error:
+            return Problem(error.code, str(error))
+        return self._open(document)
+
+    def _open(self, document: Document) -> Opened:
+        self._page, self._assessed = Page(document), None
+        asks = any(
+            one.tag == "input" and one.get("type").strip().lower() == "password"
+            for one in document.elements
+        )
+        return Opened(len(document.elements), asks)
+
+    def images(self) -> list[int]:
+        """Return the indexes of the elements that show a picture's file."""
+        return images_of(self.page)
+
+    def know_files(self, files: dict[int, str]) -> None:
+        """Learn what the files of pictures are known by."""
+        self._page = self.page.knowing(files=files)
+
+    def pictures_to_read(self) -> list[PictureToRead]:
+        """Return the pictures that may hold words."""
+        return pictures_to_read(self.page)
+
+    def know_words(self, words: dict[int, tuple[ReadWord, ...]]) -> None:
+        """Learn the words that stand in pictures."""
+        self._page = self.page.knowing(Needs.RECOGNITION, words=words)
+
+    def texts_in_doubt(self) -> TextsInDoubt | None:
+        """Return where the texts stand whose background only pixels can tell."""
+        return texts_in_doubt(self.page)
+
+    def know_pixels(self, shot: bytes | None, top: int, places: list[Place | None]) -> None:
+        """Learn the pixels behind the texts in doubt: a PNG of the strip that begins at ``top``,
+        and where the texts' owners were then. Where most have moved nothing is learnt."""
+        doubt = texts_in_doubt(self.page)
+        if shot is None or doubt is None:
+            self._page = self.page.knowing(Needs.PIXELS, pixels=None)
+            return
+        moved = frozenset(
+            index
+            for (index, x, y), place in zip(doubt.owners, places, strict=True)
+            if place is None or abs(place[0] - x) > _MOVED or abs(place[1] - y) > _MOVED
+        )
+        if len(moved) * 2 > len(doubt.owners):
+            return
+        picture = _picture(shot)
+        pixels = Pixels(top, picture.width, picture.height, picture.tobytes(), moved)
+        self._page = self.page.knowing(Needs.PIXELS, pixels=pixels)
+
+    def know_trials(self, trials: Trials | None) -> None:
+        """Learn what becomes of other layouts."""
+        self._page = self.page.knowing(trials=trials)
+
+    def wants_walk(self) -> bool:
+        """Tell whether pressing Tab may show something that the document does not."""
+        return wants_walk(self.page)
+
+    def know_walk(self, walk: Walk | None) -> None:
+        """Learn what pressing Tab does."""
+        self._page = self.page.knowing(Needs.KEYBOARD, walk=walk)
+
+    def links(self) -> list[PageLink]:
+        """Return the links that may be followed."""
+        return links_of(self.page)
+
+    def know_network(self, network: Network) -> None:
+        """Learn what the links lead to."""
+        self._page = self.page.knowing(Needs.NETWORK, network=network)
+
+    def assess(self, policy: Policy) -> Assessment:
+        """Return what the checks of a policy say of the page as it is known by now."""
+        if self._assessed is None or self._assessed[:2] != (policy, self.page):
+            page, wanted = self.page, evidence_wanted(policy)
+            if Needs.LANGUAGES in wanted:
+                page = with_languages(page)
+            if Needs.DICTIONARY in wanted:
+                page = with_dictionaries(page)
+            self._page = page
+            self._assessed = policy, page, assess(page, policy)
+        return self._assessed[2]
+
+    def tell(self, *, in_full: bool) -> Told:
+        """Return what is said of the page beside its findings."""
+        page = self.page
+        return Told(
+            page.title,
+            page.language,
+            len(page.elements),
+            page.document.resources,
+            inventory_of(page) if in_full else None,
+            page_views_of(page) if in_full else None,
+        )
+
+
+def with_dictionaries(page: Page) -> Page:
+    """Return the page with what dictionaries know of its words, if there are dictionaries and it
+    can be done in time."""
+    if installed():
+        with contextlib.suppress(TooManyWords, DictionaryUnreadable):
+            return page.knowing(Needs.DICTIONARY, spelled=spell(page))
+    return page
+
+
+def with_languages(page: Page) -> Page:
+    """Return the page with the language of its long passages, told from their letters."""
+    return page.knowing(Needs.LANGUAGES, tongues=tongues(page))
+
+
+def differ(one: bytes, other: bytes) -> bool:
+    """Tell whether two PNGs show something different."""
+    from PIL import ImageChops
+
+    return ImageChops.difference(_picture(one), _picture(other)).getbbox() is not None
+
+
+def _picture(png: bytes) -> Any:
+    from PIL import Image
+
+    return Image.open(io.BytesIO(png)).convert("RGB")
+
+
+def words_in(png: bytes, language: str, *, one_line: bool) -> tuple[ReadWord, ...] | None:
+    """Return the words that Tesseract reads in a picture; None where it does not answer."""
+    import pytesseract
+
+    # several threads for one small picture only get in each other's way
+    os.environ["OMP_THREAD_LIMIT"] = "1"
+    wanted = _LANGUAGES.get(language, "eng")
+    try:
+        answer: dict[str, list[Any]] = pytesseract.image_to_data(
+            _picture(png),
+            lang=wanted if wanted in _installed() else "eng",
+            config=f"--psm {7 if one_line else 6}",
+            timeout=_TESSERACT_SECONDS,
+            output_type=pytesseract.Output.DICT,
+        )
+    except (RuntimeError, OSError):
+        return None
+    rows = zip(answer["text"], answer["conf"], strict=True)
+    return tuple(
+        ReadWord(str(text), float(sure) / 100)
+        for text, sure in rows
+        if str(text).strip() and float(sure) >= _SURE
+    )
+
+
+@cache
+def _installed() -> frozenset[str]:
+    import pytesseract
+
+    return frozenset(pytesseract.get_languages())

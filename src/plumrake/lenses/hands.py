@@ -1,0 +1,277 @@
+"""Who computes over a stranger's page: a process that can be killed, or a thread of one's own.
+
+A worker's pages are assessed in processes, forked from one that has all checks loaded. Each has
+limits of time and memory for a page; one that goes past them is killed, and the page with it.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import multiprocessing
+import resource
+import signal
+import time
+from collections.abc import AsyncIterator, Callable
+from functools import partial
+from multiprocessing.connection import Connection
+from multiprocessing.process import BaseProcess
+from typing import Any, Concatenate, ParamSpec, Protocol, TypeVar
+
+from plumrake.lenses.assessor import Assessor
+from plumrake.net.problems import Problem
+
+Given = ParamSpec("Given")
+Answer = TypeVar("Answer")
+
+TOO_HARD = "page-too-hard"
+_SECONDS = 60.0
+_BYTES = 1_500_000_000
+_CPU_SECONDS = 150
+_MOST_PAGES = 200
+_context = multiprocessing.get_context("forkserver")
+_context.set_forkserver_preload(["plumrake.lenses.loaded"])
+
+
+class AssessorLost(Exception):
+    """Whoever computed went past the limits of a page, or died."""
+
+    @property
+    def problem(self) -> Problem:
+        """The problem as data."""
+        return Problem(TOO_HARD, str(self))
+
+
+class Hand(Protocol):
+    """Computes for one page at a time."""
+
+    async def do(
+        self,
+        method: Callable[Concatenate[Assessor, Given], Answer],
+        *given: Given.args,
+        **named: Given.kwargs,
+    ) -> Answer:
+        """Return what a method of the page's ``Assessor`` gives. Raises ``AssessorLost``."""
+
+    async def run(
+        self, function: Callable[Given, Answer], *given: Given.args, **named: Given.kwargs
+    ) -> Answer:
+        """Return what a function of a module gives. Raises ``AssessorLost``."""
+
+
+class _OneAtATime:
+    """Answers one question after the other. One that is not waited for any more is worked off all
+    the same, before the next."""
+
+    def __init__(self) -> None:
+        self._turn = asyncio.Lock()
+
+    @property
+    def is_busy(self) -> bool:
+        """Whether a question is being worked off."""
+        return self._turn.locked()
+
+    async def in_turn(self, asking: Callable[[], Answer]) -> Answer:
+        """Return what a function gives that is run in a thread when it is its turn."""
+
+        async def work() -> Answer:
+            async with self._turn:
+                return await asyncio.to_thread(asking)
+
+        task = asyncio.ensure_future(work())
+        task.add_done_callback(lambda done: done.cancelled() or done.exception())
+        return await asyncio.shield(task)
+
+
+class OwnHand(_OneAtATime):
+    """A thread of this process: for whoever looks at a page at a terminal, and for tests."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.assessor = Assessor()
+
+    async def do(
+        self,
+        method: Callable[Concatenate[Assessor, Given], Answer],
+        *given: Given.args,
+        **named: Given.kwargs,
+    ) -> Answer:
+        """Return what a method of the page's ``Assessor`` gives."""
+        return await self.in_turn(partial(method, self.assessor, *given, **named))
+
+    async def run(
+        self, function: Callable[Given, Answer], *given: Given.args, **named: Given.kwargs
+    ) -> Answer:
+        """Return what a function of a module gives."""
+        return await self.in_turn(partial(function, *given, **named))
+
+
+class ApartHand(_OneAtATime):
+    """A process of its own, with limits; what it is asked and what it answers is pickled."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._pages = 0
+        self._left = 0.0
+        self._is_lost = False
+        self._here, there = _context.Pipe()
+        self._process: BaseProcess = _context.Process(
+            target=_serve, args=(there,), name="plumrake-assessor", daemon=True
+        )
+        self._process.start()
+        there.close()
+
+    @property
+    def process_id(self) -> int:
+        """The number of the process."""
+        return self._process.pid or 0
+
+    @property
+    def is_fit(self) -> bool:
+        """Whether it may be given another page."""
+        is_done = self._is_lost or self.is_busy or self._pages >= _MOST_PAGES
+        return not is_done and self._process.is_alive()
+
+    def begin(self) -> None:
+        """Begin a page, which has a time of its own."""
+        self._pages += 1
+        self._left = _SECONDS
+
+    async def do(
+        self,
+        method: Callable[Concatenate[Assessor, Given], Answer],
+        *given: Given.args,
+        **named: Given.kwargs,
+    ) -> Answer:
+        """Return what a method of the page's ``Assessor`` gives. Raises ``AssessorLost``."""
+        answer: Answer = await self.in_turn(partial(self._answer, (True, method, given, named)))
+        return answer
+
+    async def run(
+        self, function: Callable[Given, Answer], *given: Given.args, **named: Given.kwargs
+    ) -> Answer:
+        """Return what a function of a module gives. Raises ``AssessorLost``."""
+        answer: Answer = await self.in_turn(partial(self._answer, (False, function, given, named)))
+        return answer
+
+    def _answer(self, question: Any) -> Any:
+        if self._is_lost:
+            raise AssessorLost("whoever computed for the page is gone")
+        began = time.monotonic()
+        try:
+            went_well, answer = self._exchange(question)
+        except AssessorLost:
+            self.kill()
+            raise
+        finally:
+            self._left -= time.monotonic() - began
+        if not went_well:
+            raise RuntimeError(f"the page could not be assessed: {answer}")
+        return answer
+
+    def _exchange(self, question: Any) -> tuple[bool, Any]:
+        try:
+            self._here.send(question)
+            if not self._here.poll(max(0.0, self._left)):
+                raise AssessorLost(f"the page took more than {_SECONDS:g} s to be assessed")
+            answer: tuple[bool, Any] = self._here.recv()
+        except (EOFError, OSError):
+            raise AssessorLost(
+                "whoever computed for the page went past the limits of memory, or died"
+            ) from None
+        return answer
+
+    def kill(self) -> None:
+        """End the process at once."""
+        self._is_lost = True
+        self._process.kill()  # a thread that waits for an answer hears of it by the pipe's end
+        self._process.join(1)
+
+
+class Hands(Protocol):
+    """Lends who computes."""
+
+    def lend(self) -> contextlib.AbstractAsyncContextManager[Hand]:
+        """Lend a hand for one page."""
+
+
+class OwnHands:
+    """Threads of this process."""
+
+    @contextlib.asynccontextmanager
+    async def lend(self) -> AsyncIterator[Hand]:
+        """Lend a hand for one page."""
+        yield OwnHand()
+
+
+class ApartHands:
+    """Processes, each lent for one page and then for the next; one that was lost, or has done many,
+    is replaced. ``close`` ends them all."""
+
+    def __init__(self) -> None:
+        self._idle: list[ApartHand] = []
+        self._all: list[ApartHand] = []
+
+    @contextlib.asynccontextmanager
+    async def lend(self) -> AsyncIterator[Hand]:
+        """Lend a hand for one page."""
+        hand = await self._taken()
+        hand.begin()
+        try:
+            yield hand
+        finally:
+            if hand.is_fit:
+                self._idle.append(hand)
+            else:
+                self._all.remove(hand)
+                hand.kill()
+
+    async def _taken(self) -> ApartHand:
+        while self._idle:
+            hand = self._idle.pop()
+            if hand.is_fit:
+                return hand
+            self._all.remove(hand)
+            hand.kill()
+        hand = await asyncio.to_thread(ApartHand)
+        self._all.append(hand)
+        return hand
+
+    async def warm_up(self) -> None:
+        """Start one, so that the first page does not wait for all checks to be loaded."""
+        async with self.lend() as hand:
+            await hand.run(len, ())
+
+    def close(self) -> None:
+        """End every process."""
+        for hand in self._all:
+            hand.kill()
+        self._all, self._idle = [], []
+
+
+def _serve(questions: Connection) -> None:
+    """Answer until nobody asks any more: the page's own assessor, or a function."""
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, signal.SIG_IGN)  # who lends it ends it
+    resource.setrlimit(resource.RLIMIT_DATA, (_BYTES, _BYTES))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    assessor = Assessor()
+    while True:
+        try:
+            of_page, function, given, named = questions.recv()
+        except (EOFError, OSError):
+            return
+        used = int(time.process_time())
+        # where the worker is killed meanwhile, nobody else ends what computes without end
+        resource.setrlimit(resource.RLIMIT_CPU, (used + _CPU_SECONDS, resource.RLIM_INFINITY))
+        try:
+            about = (assessor,) if of_page else ()
+            answer = True, function(*about, *given, **named)
+        except MemoryError:
+            return
+        except Exception as error:
+            answer = False, f"{type(error).__name__}: {error}"
+        try:
+            questions.send(answer)
+        except MemoryError:
+            return
