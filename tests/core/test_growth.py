@@ -93,6 +93,12 @@ SHAPES: dict[str, Shape] = {
     "roles": around("<div role='", "x ", "button'>t</div>"),
     "tokens of autocomplete": around("<input autocomplete='", "a ", "'>"),
     "settings of the viewport": around("<meta name=viewport content='", "a=1,", "'>"),
+    "a setting of the viewport without an end": lambda count: (
+        f"<meta name=viewport content='{'a' * 20 * count}'>"
+    ),
+    "a style of spaces": lambda count: f"<p style='visibility:hidden{' ' * 20 * count}x'>x</p>",
+    "a heading of one word": lambda count: f"<h2>{'a' * 20 * count}</h2>",
+    "body tags that never close": many("<body "),
     "spaces": around("<a href=/>", "\u00a0 ", "x</a>"),
     "dots": around("<a href=/>", ".", "</a>"),
     "frames": many("<iframe src=/></iframe>"),

@@ -52,6 +52,16 @@ def browsers_of(child: subprocess.Popen[bytes]) -> list[psutil.Process]:
     ]
 
 
+def assessors_of(child: subprocess.Popen[bytes]) -> list[psutil.Process]:
+    """Return the processes below a worker in which pages are assessed."""
+    return [
+        process
+        for server in psutil.Process(child.pid).children()
+        if "forkserver" in " ".join(server.cmdline())
+        for process in server.children()
+    ]
+
+
 @contextlib.contextmanager
 def working(running: Running) -> Iterator[subprocess.Popen[bytes]]:
     """A worker that ends with the test, however that ends."""

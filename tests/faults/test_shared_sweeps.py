@@ -1,11 +1,15 @@
 """Several workers at one sweep, killed at any moment, and the database restarted in the middle: it
 ends whole all the same."""
 
+import contextlib
+import os
 import random
+import subprocess
 import time
 from collections import Counter
 from collections.abc import Iterator
 
+import psutil
 import psycopg
 import pytest
 
@@ -16,12 +20,12 @@ from plumrake.demo.cluster import Cluster
 from plumrake.demo.server import make_server
 from plumrake.records.migrate import migrate
 from tests.conftest import Running, wait_for
-from tests.faults.test_kills import kill_tree
+from tests.faults.test_kills import assessors_of, browsers_of, kill_tree
 from tests.services import cluster_started, copied, serve_in_thread
 
 TAKES_LONG = True
 
-KILLS = 10
+KILLS = int(os.environ.get("PLUMRAKE_KILLS", "12"))
 PAGES = make_pages(72)
 
 
@@ -102,9 +106,21 @@ def workers_at(database: str) -> int:
     return row[0] if row is not None else 0
 
 
-def test_ten_kills(running: Running, manager: PlumRake, made: list[MadePage]) -> None:
-    """Two workers share sweeps; ten times one of them is killed at random and another takes its
-    place. Nothing twice, nothing lost."""
+def kill_one_of(worker: subprocess.Popen[bytes], chance: random.Random) -> bool:
+    """Kill a worker with all that it started, or only its browser, or only who assesses a page;
+    tell whether the worker itself is gone."""
+    below = chance.choice([lambda _: [], browsers_of, assessors_of])(worker)
+    if below:
+        with contextlib.suppress(psutil.NoSuchProcess):
+            chance.choice(below).kill()
+        return False
+    kill_tree(worker)
+    return True
+
+
+def test_random_kills(running: Running, manager: PlumRake, made: list[MadePage]) -> None:
+    """Two workers share sweeps; a dozen times one of them, its browser or its assessor is killed at
+    random. Nothing twice, nothing lost. (``PLUMRAKE_KILLS=100`` for more.)"""
     chance = random.Random(4)
     workers = [running.start("worker"), running.start("worker")]
     wait_for(lambda: workers_at(running.database) == 2, 120, "two workers")
@@ -116,8 +132,8 @@ def test_ten_kills(running: Running, manager: PlumRake, made: list[MadePage]) ->
             time.sleep(chance.uniform(0.5, 4))
             if killed < KILLS:
                 victim = chance.randrange(2)
-                kill_tree(workers[victim])
-                workers[victim] = running.start("worker")
+                if kill_one_of(workers[victim], chance):
+                    workers[victim] = running.start("worker")
                 killed += 1
     assert sweeps
     for sweep_id in sweeps:

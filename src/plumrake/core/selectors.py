@@ -14,7 +14,7 @@ from functools import lru_cache
 from plumrake.core.dom import Document, Element
 
 _PLAIN_NAME = re.compile(r"-?[A-Za-z_][A-Za-z0-9_-]*")
-_HEX_WITH_LETTERS = re.compile(r"(?=[0-9a-f]*\d)(?=[0-9a-f]*[a-f])[0-9a-f]{5,}")
+_HEX_WITH_LETTERS = re.compile(r"(?<![0-9a-f])(?=[0-9a-f]*\d)(?=[0-9a-f]*[a-f])[0-9a-f]{5,}")
 _TWO_CASES = re.compile(r"[a-z]\d[A-Z]|[A-Z]\d[a-z]|[A-Z]{2}[a-z][A-Z]")
 _ANCHOR_TAGS = frozenset(
     ["html", "head", "body", "main", "header", "footer", "nav", "aside", "title", "h1"]

@@ -28,7 +28,10 @@ class TooManyElements(ValueError):
 
 def parse_document(html: str, address: str, *, most_elements: int = 200_000) -> Document:
     """Return the document that ``html`` is (HTML Standard, 13.2). Raises ``TooManyElements``."""
-    marked, offsets = mark_start_tags(html)
+    found = mark_start_tags(html, 2 * most_elements)  # a few tags may make no element
+    if found is None:
+        raise TooManyElements(most_elements)
+    marked, offsets = found
     parser = LexborHTMLParser(marked)
     elements: list[Element] = []
     top = parser.root

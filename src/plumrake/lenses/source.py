@@ -51,9 +51,9 @@ _RAW_TEXT = frozenset(
 )
 
 
-def mark_start_tags(html: str) -> tuple[str, list[int]]:
+def mark_start_tags(html: str, most: int | None = None) -> tuple[str, list[int]] | None:
     """Return the HTML with a mark in every start tag, and the offset of each start tag by its
-    number."""
+    number; None where there are more of them than ``most``."""
     out: list[str] = []
     offsets: list[int] = []
     copied = 0
@@ -69,6 +69,8 @@ def mark_start_tags(html: str) -> tuple[str, list[int]]:
         out.append(html[copied:insert])
         out.append(f' {MARK}="{len(offsets)}"')
         offsets.append(start)
+        if most is not None and len(offsets) > most:
+            return None
         copied = insert
     out.append(html[copied:])
     return "".join(out), offsets

@@ -16,7 +16,7 @@ from typing import Any
 
 _SET = re.compile(rb"^\s*SET[ \t]+(\S+)", re.MULTILINE)
 _COUNT = re.compile(r"\ufeff?\d+(\s|$)")
-_DATA = re.compile(r"[ \t]+(?=\w\w:)|\t")
+_DATA = re.compile(r"(?<![ \t])[ \t]+(?=\w\w:)|\t")
 """What parts a word from what is said of it."""
 _HEAD_BYTES = 20_000
 _PROVIDER = "hunspell"

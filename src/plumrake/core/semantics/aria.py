@@ -225,7 +225,7 @@ def fault_of_value(attribute: str, value: str) -> str | None:
     if kind == "number":
         return (
             None
-            if re.fullmatch(r"[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?", text, re.IGNORECASE)
+            if re.fullmatch(r"[+-]?(\d+(\.\d*)?|\.\d+)(e[+-]?\d+)?", text, re.IGNORECASE)
             else "a number"
         )
     allowed = kind.split("|")

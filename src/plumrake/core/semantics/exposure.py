@@ -143,6 +143,8 @@ def is_clipped_away(style: Style) -> bool:
         if len(edges) == 4 and (edges[2] - edges[0] <= 1 or edges[1] - edges[3] <= 1):
             return True
     if style.clip_path.startswith("inset("):
-        shares = [float(number) for number in re.findall(r"(\d+(?:\.\d+)?)%", style.clip_path)]
+        shares = [
+            float(number) for number in re.findall(r"(?<![\d.])(\d+(?:\.\d+)?)%", style.clip_path)
+        ]
         return bool(shares) and min(shares) >= 50
     return bool(re.match(r"(circle|ellipse)\(0(px|%)?[ )]", style.clip_path))

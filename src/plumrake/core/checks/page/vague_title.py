@@ -38,7 +38,7 @@ from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.words import listed, normalised, shortened, table
 
-_PARTED = re.compile(r"\s+[|–—·•:»\-]\s+|\s*[|»]\s*")
+_PARTED = re.compile(r"(?<!\s)\s+[|–—·•:»\-]\s+|(?<!\s)\s*[|»]\s*")
 
 
 @check(

@@ -32,7 +32,6 @@ Texts that add what is shown ("Map of the canal"). A file name is for ``pictures
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 
 from plumrake.core.checks.pictures.file_names import what_it_is
@@ -55,7 +54,7 @@ def filler_text(page: Page, options: Options) -> Iterator[Flag]:
     it does not count."""
     for element in pictures(page):
         name = page.name_of(element)
-        phrase = re.sub(r"\s*\d+$", "", normalised(name))
+        phrase = normalised(name).rstrip("0123456789").rstrip()
         if (
             phrase
             and what_it_is(name, file_of(element)) is None
