@@ -22,6 +22,7 @@ from plumrake.core.page import Page
 from plumrake.core.probes import links_of
 from plumrake.lenses.markup import parse_document
 from plumrake.lenses.reader import PageReader
+from plumrake.net import links
 from plumrake.net.links import Environments, LinkProber
 from tests.services import serve_in_thread
 
@@ -38,6 +39,8 @@ class Asked:
     """What a server was asked: method and path, in order."""
 
     lines: list[tuple[str, str]] = field(default_factory=list)
+    is_awake: threading.Event = field(default_factory=threading.Event)
+    """Set when something was asked that is answered from then on."""
     is_over: threading.Event = field(default_factory=threading.Event)
     """Set when the tests end: not before that is the slow page answered."""
 
@@ -75,6 +78,9 @@ def _server(asked: Asked, *, soft: bool = False, staging: bool = False) -> Threa
                 self.answer(405)
             elif path == "/wrong-head/" and self.command == "HEAD":
                 self.answer(404)
+            elif path == "/late-once/" and not asked.is_awake.is_set():
+                asked.is_awake.set()
+                asked.is_over.wait(300)
             elif path == "/slow/":
                 asked.is_over.wait(300)
                 with contextlib.suppress(OSError):  # nobody waits any more
@@ -91,9 +97,14 @@ def _server(asked: Asked, *, soft: bool = False, staging: bool = False) -> Threa
                 self.answer(200, SIGN_IN)
             elif path == "/made/":
                 self.answer(200, BY_SCRIPT)
-            elif path in ("/", "/fees/", "/no-head/", "/wrong-head/", "/busy-once/") or (
-                staging and path == "/new/"
-            ):
+            elif path in (
+                "/",
+                "/fees/",
+                "/no-head/",
+                "/wrong-head/",
+                "/busy-once/",
+                "/late-once/",
+            ) or (staging and path == "/new/"):
                 self.answer(200, PLAIN)
             else:
                 self.answer(404, "<title>Not here</title>")
@@ -317,6 +328,23 @@ def test_what_takes_too_long_does_not_keep_the_page(world: World) -> None:
     assert slow is not None
     assert fast is not None
     assert (slow.state, fast.state) == ("unknown", "works")
+
+
+def test_what_was_not_answered_is_asked_again(
+    world: World, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A host that did not answer in time is not remembered for it, and neither is the excuse that
+    it makes for addresses that cannot exist."""
+    monkeypatch.setattr(links, "_SECONDS_EACH", 1.0)
+
+    async def run() -> list[str | None]:
+        async with PageReader("markup", private_origins=[world.live]) as reader:
+            prober = LinkProber(reader._client, reader.rate_limits, 600)
+            address, home = f"{world.live}/late-once/", Environments(world.live)
+            found = [await prober.state_of(address, home) for _ in range(2)]
+        return [one.state if one is not None else None for one in found]
+
+    assert asyncio.run(run()) == ["unknown", "works"]
 
 
 def test_case_of_paths(world: World, tmp_path: Path) -> None:

@@ -1,6 +1,9 @@
 """Who may do what: sessions, CSRF, tokens, scopes, roles, and that secrets are kept as hashes
 only."""
 
+from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
+
 import httpx
 import psycopg
 import pytest
@@ -10,11 +13,12 @@ from plumrake.client import (
     BadToken,
     NotAllowed,
     NotSignedIn,
+    NotValid,
     PlumRake,
     TooManyRequests,
 )
 from plumrake.models import NewSite
-from tests.conftest import EDITOR, MANAGER, PASSWORD, Running
+from tests.conftest import EDITOR, MANAGER, PASSWORD, SITE, Running
 
 
 @pytest.fixture
@@ -67,6 +71,53 @@ def test_guessing_is_slowed(running: Running) -> None:
     assert response.json()["code"] == "too-many-attempts"
     assert int(response.headers["retry-after"]) > 0
     assert TooManyRequests.code
+
+
+def test_guesses_in_one_burst_are_counted(running: Running) -> None:
+    """Many at once are many: those after the tenth are not even looked at."""
+
+    def guess(number: int) -> int:
+        answer = httpx.post(
+            f"{running.address}/api/v1/session",
+            json={"email": "ruth@harrowmere.example", "password": f"guess number {number}"},
+            timeout=60,
+        )
+        return answer.status_code
+
+    with ThreadPoolExecutor(30) as pool:
+        answers = Counter(pool.map(guess, range(30)))
+    assert answers == {401: 10, 429: 20}
+
+
+def test_signing_in_holds_no_connection_while_it_computes(running: Running) -> None:
+    """As many at once as there are connections and more: others are served meanwhile."""
+
+    def enter(_: int) -> int:
+        answer = httpx.post(
+            f"{running.address}/api/v1/session",
+            json={"email": MANAGER, "password": PASSWORD},
+            timeout=60,
+        )
+        return answer.status_code
+
+    with ThreadPoolExecutor(9) as pool:
+        entering = [pool.submit(enter, number) for number in range(9)]
+        assert httpx.get(f"{running.address}/health/ready", timeout=5).is_success
+        assert {one.result() for one in entering} == {201}
+
+
+@pytest.mark.parametrize("what", ["policy", "gate"])
+def test_only_managers_try_rules(running: Running, what: str) -> None:
+    """Trying costs as much as deciding; a pattern of many stars is refused before anything is
+    tried."""
+    with running.client(EDITOR) as rake, pytest.raises(NotAllowed):
+        rake.sites.try_policy(SITE, {}) if what == "policy" else rake.gate.try_rules(SITE, {})
+    stars = "/" + "*a" * 40
+    with running.client() as rake, pytest.raises(NotValid, match="stars"):
+        if what == "policy":
+            rake.sites.try_policy(SITE, {"leave-out-pages": [stars]})
+        else:
+            rake.gate.try_rules(SITE, {"sections": [{"pattern": stars, "holds": "none"}]})
 
 
 def test_session_cookie_is_kept_from_scripts(raw: httpx.Client) -> None:

@@ -100,9 +100,9 @@ async def run_worker(
 ) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with
     the worker are taken up by another."""
-    hands = ApartHands()
-    readers = Readers(*(WarmReaders(tabs, limits or Limits(), hands) for _ in range(2)))
-    await hands.warm_up()
+    hands = [ApartHands(tabs + 2) for _ in range(2)]
+    readers = Readers(*(WarmReaders(tabs, limits or Limits(), one) for one in hands))
+    await asyncio.gather(*(one.warm_up() for one in hands))
     stopping = asyncio.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
         asyncio.get_running_loop().add_signal_handler(number, stopping.set)
@@ -120,7 +120,8 @@ async def run_worker(
     finally:
         await readers.sweeps.close()
         await readers.gate.close()
-        hands.close()
+        for one in hands:
+            one.close()
 
 
 async def _work(

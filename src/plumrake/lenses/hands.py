@@ -205,26 +205,28 @@ class OwnHands:
 
 
 class ApartHands:
-    """Processes, each lent for one page and then for the next; one that was lost, or has done many,
-    is replaced. ``close`` ends them all."""
+    """Up to ``most`` processes, each lent for one page and then for the next; one that was lost, or
+    has done many, is replaced. Who borrows one borrows no second. ``close`` ends them all."""
 
-    def __init__(self) -> None:
+    def __init__(self, most: int = 4) -> None:
+        self._free = asyncio.Semaphore(most)
         self._idle: list[ApartHand] = []
         self._all: list[ApartHand] = []
 
     @contextlib.asynccontextmanager
     async def lend(self) -> AsyncIterator[Hand]:
-        """Lend a hand for one page."""
-        hand = await self._taken()
-        hand.begin()
-        try:
-            yield hand
-        finally:
-            if hand.is_fit:
-                self._idle.append(hand)
-            else:
-                self._all.remove(hand)
-                hand.kill()
+        """Lend a hand for one page, when one is free."""
+        async with self._free:
+            hand = await self._taken()
+            hand.begin()
+            try:
+                yield hand
+            finally:
+                if hand.is_fit:
+                    self._idle.append(hand)
+                else:
+                    self._all.remove(hand)
+                    hand.kill()
 
     async def _taken(self) -> ApartHand:
         while self._idle:
