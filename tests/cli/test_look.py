@@ -6,11 +6,13 @@ import os
 import re
 import subprocess
 import sys
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 
 import pytest
 
 from plumrake.core.registry import catalogue
+from tests.services import serve_in_thread
 
 FAULTY = (
     "<!doctype html>\n<html "
@@ -291,3 +293,48 @@ def test_many_files_are_read_by_several_processes(folder: Path) -> None:
     assert [page["address"].rpartition("/")[2] for page in one] == [
         f"{number:02}.html" for number in range(40)
     ]
+
+
+def test_check_says_what_is_missing(tmp_path: Path) -> None:
+    """All that is there on one line each; what is not, with what to install, and the exit
+    status."""
+    there = plumrake("check", cwd=tmp_path)
+    assert [line.split("  ")[0] for line in there.stdout.splitlines()] == [
+        "browser",
+        "dictionaries",
+        "words in pictures",
+    ]
+    assert there.returncode == (3 if there.stderr else 0)
+    lacking = plumrake(
+        "check",
+        cwd=tmp_path,
+        PLUMRAKE_BROWSER=str(tmp_path / "none"),
+        PLUMRAKE_DICTIONARIES=str(tmp_path),
+    )
+    assert lacking.returncode == 3
+    assert "plumrake: browser: none was found; install 'chromium-headless-shell'" in lacking.stderr
+    assert "plumrake: dictionaries: none is installed" in lacking.stderr
+
+
+@pytest.mark.parametrize("words", [[], ["--network"]])
+def test_a_local_page_sends_nothing_out(tmp_path: Path, words: list[str]) -> None:
+    """Unless it is let."""
+    asked: list[str] = []
+
+    class Listener(BaseHTTPRequestHandler):
+        def do_GET(self) -> None:
+            asked.append(self.path)
+            self.send_response(204)
+            self.end_headers()
+
+        def log_message(self, *given: object) -> None:
+            pass
+
+    server = ThreadingHTTPServer(("127.0.0.1", 0), Listener)
+    origin = serve_in_thread(server)
+    page = FINE.replace("</main>", f'<img alt="" src="{origin}/out.png"></main>')
+    (tmp_path / "sly.html").write_text(page)
+    done = plumrake("look", "sly.html", origin, *words, cwd=tmp_path)
+    assert "2 pages read" in done.stdout
+    assert ("/out.png" in asked) is bool(words)
+    server.shutdown()

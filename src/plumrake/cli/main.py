@@ -15,6 +15,7 @@ _PLACES: dict[str, str] = {
     "view": "view:view_command",
     "colours": "catalogue:colours_command",
     "checks": "catalogue:checks_command",
+    "check": "check:check_command",
     "login": "login:login_command",
     "site": "sites:site_group",
     "sweep": "sweeps:sweep_group",

@@ -26,7 +26,8 @@ from pathlib import Path
 _USERS = ("plumrake-browser", "nobody")
 _BINARIES = ("chromium-headless-shell", "chromium", "chromium-browser", "google-chrome")
 _SECONDS = 20.0
-_NONE = "-"
+NONE = "-"
+"""Stands for a user or walls where there are none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,9 +47,9 @@ class Kind:
             says
             for holds, says in (
                 (self.has_own_network, "it shares the machine's network"),
-                (self.walls != _NONE, "it sees the machine's files (Debian's 'bubblewrap' helps)"),
+                (self.walls != NONE, "it sees the machine's files (Debian's 'bubblewrap' helps)"),
                 (self.has_sandbox, "its own sandbox is off"),
-                (self.user != _NONE or os.geteuid() != 0, "it runs as root"),
+                (self.user != NONE or os.geteuid() != 0, "it runs as root"),
             )
             if not holds
         ]
@@ -60,7 +61,7 @@ class Jail:
     worker's alone. Use ``listener`` once for each start."""
 
     def __init__(self, binary: str) -> None:
-        self.kind = _kind(binary)
+        self.kind = kind_of(binary)
         self.folder = Path(tempfile.mkdtemp(prefix="plumrake-jail-"))
         self._control = self.folder / "control"
         self._server: socket.socket | None = None
@@ -69,7 +70,7 @@ class Jail:
             self._server.bind(str(self._control))
             self._server.listen(1)
             self._server.setblocking(False)
-        control = str(self._control) if self.kind.has_own_network else _NONE
+        control = str(self._control) if self.kind.has_own_network else NONE
         wrapper = self.folder / "browser"
         words = [*_program(self.folder), control, self.kind.user, self.kind.walls, binary]
         wrapper.write_text(f'#!/bin/sh\nexec {shlex.join(words)} "$@"\n')
@@ -122,16 +123,16 @@ def _program(folder: Path) -> list[str]:
 
 
 @cache
-def _kind(binary: str) -> Kind:
+def kind_of(binary: str) -> Kind:
     """Return the strictest kind that works on this machine, by trying."""
-    user = _unprivileged_user() if os.geteuid() == 0 else _NONE
-    walls = shutil.which("bwrap") or _NONE
+    user = _unprivileged_user() if os.geteuid() == 0 else NONE
+    walls = shutil.which("bwrap") or NONE
     sandbox = _sandbox_works(user)
-    for one in dict.fromkeys((walls, _NONE)):
+    for one in dict.fromkeys((walls, NONE)):
         for network in (True, False):
             if _works(user, one, own_network=network):
                 return Kind(user, one, network, sandbox)
-    return Kind(_NONE, _NONE, has_own_network=False, has_sandbox=False)
+    return Kind(NONE, NONE, has_own_network=False, has_sandbox=False)
 
 
 def _works(user: str, walls: str, *, own_network: bool) -> bool:
@@ -140,16 +141,16 @@ def _works(user: str, walls: str, *, own_network: bool) -> bool:
         with socket.socket(socket.AF_UNIX) as server:
             server.bind(str(folder / "control"))
             server.listen(1)
-            control = str(folder / "control") if own_network else _NONE
+            control = str(folder / "control") if own_network else NONE
             return _runs([*_program(folder), control, user, walls, "/bin/true"])
 
 
 def _sandbox_works(user: str) -> bool:
     """Tell whether the browser's user may make namespaces, which Chromium's sandbox is made of."""
-    if user == _NONE and os.geteuid() == 0:
+    if user == NONE and os.geteuid() == 0:
         return False
     with tempfile.TemporaryDirectory(prefix="plumrake-jail-") as name:
-        words = [*_program(Path(name)), _NONE, user, _NONE]
+        words = [*_program(Path(name)), NONE, user, NONE]
         return _runs([*words, shutil.which("unshare") or "unshare", "-U", "true"])
 
 
@@ -163,10 +164,10 @@ def _runs(words: Sequence[str]) -> bool:
 
 def _unprivileged_user() -> str:
     if shutil.which("setpriv") is None:
-        return _NONE
+        return NONE
     for name in _USERS:
         try:
             return pwd.getpwnam(name).pw_name
         except KeyError:
             continue
-    return _NONE
+    return NONE
