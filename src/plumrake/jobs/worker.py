@@ -102,7 +102,7 @@ async def run_worker(
     the worker are taken up by another."""
     hands = [ApartHands(tabs + 2) for _ in range(2)]
     readers = Readers(*(WarmReaders(tabs, limits or Limits(), one) for one in hands))
-    await asyncio.gather(*(one.warm_up() for one in hands))
+    await hands[0].warm_up()
     stopping = asyncio.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
         asyncio.get_running_loop().add_signal_handler(number, stopping.set)

@@ -253,8 +253,7 @@ class ApartHands:
 
 def _serve(questions: Connection) -> None:
     """Answer until nobody asks any more: the page's own assessor, or a function."""
-    for number in (signal.SIGINT, signal.SIGTERM):
-        signal.signal(number, signal.SIG_IGN)  # who lends it ends it
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # it is for the worker, which ends this one
     resource.setrlimit(resource.RLIMIT_DATA, (_BYTES, _BYTES))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     assessor = Assessor()

@@ -1,9 +1,29 @@
-"""Loads all that assessing a page needs: what the processes of ``hands.py`` are forked from."""
+"""Loads all that assessing a page needs, and assesses one: the processes of ``hands.py`` are forked
+from what this leaves in memory, so none of them loads models and dictionaries for itself."""
 
 from __future__ import annotations
 
-import plumrake.lenses.assessor
-import plumrake.lenses.rendered.decode  # noqa: F401
-from plumrake.core.registry import catalogue
+import contextlib
 
-catalogue()
+import plumrake.lenses.rendered.decode  # noqa: F401
+from plumrake.core.policy import Policy
+from plumrake.lenses.assessor import Assessor
+from plumrake.spelling.dictionaries import DictionaryUnreadable, lexicon
+
+_PAGE = b"""<!doctype html><html lang=en><title>Locks</title><main><h1>Locks</h1><p>The lock keeper
+opens the upper gates at nine in the morning, and closes them again when the last boat of the day
+has passed. <a href=/locks/>All locks</a> <img src=a.png alt="A lock"></main></html>"""
+
+
+def _assess_one() -> None:
+    assessor = Assessor()
+    assessor.take_source(_PAGE, None)
+    assessor.open_markup("http://loaded.invalid/", 1_000)
+    assessor.assess(Policy())
+    assessor.tell(in_full=True)
+    with contextlib.suppress(DictionaryUnreadable):
+        if (english := lexicon("en")) is not None:
+            english.has_near("lokc")
+
+
+_assess_one()
