@@ -3,6 +3,8 @@ the browser's own processes."""
 
 from __future__ import annotations
 
+import gzip
+import io
 import os
 import subprocess
 from collections.abc import Iterator
@@ -12,10 +14,12 @@ from typing import Any
 
 import psutil
 import pytest
+from PIL import Image
 
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.lenses.rendered.jail import Jail, find_browser
+from plumrake.net.fetch import Limits
 from plumrake.net.shared_files import SharedFiles
 from tests.services import serve_in_thread
 
@@ -282,3 +286,37 @@ async def test_a_page_on_disk_sees_no_hidden_files(tmp_path: Path) -> None:
     async with PageReader("rendered") as reader:
         read = await reader.read_file(file, tmp_path / "site", "a.html")
     assert text_of(read, "p") == "-----PLAIN"
+
+
+async def test_bombs_among_the_files_of_a_page(tmp_path: Path) -> None:
+    """A style sheet that unpacks to a hundred megabytes and a picture of four hundred million
+    pixels: the page is a result inside its limits, and the next one is read."""
+    sheet = gzip.compress(b" " * 10**8)
+    drawn = io.BytesIO()
+    Image.new("1", (20_000, 20_000)).save(drawn, "PNG")
+    files = {"/bomb.css": ("text/css", sheet), "/bomb.png": ("image/png", drawn.getvalue())}
+
+    class Bombs(BaseHTTPRequestHandler):
+        def log_message(self, format: str, *args: Any) -> None:
+            pass
+
+        def do_GET(self) -> None:
+            kind, body = files.get(self.path, ("text/html", b""))
+            self.send_response(200)
+            self.send_header("Content-Type", kind)
+            if kind == "text/css":
+                self.send_header("Content-Encoding", "gzip")
+            self.send_header("Content-Length", str(len(body)))
+            self.end_headers()
+            self.wfile.write(body)
+
+    server = ThreadingHTTPServer(("127.0.0.1", 0), Bombs)
+    origin = serve_in_thread(server)
+    page = START.replace("<main>", "<link rel=stylesheet href=/bomb.css><main><img src=/bomb.png>")
+    async with PageReader("rendered", Limits(seconds=20), private_origins=[origin]) as reader:
+        shared = ReadOptions(shared=SharedFiles())
+        read = await reader.read_html(page.encode(), f"{origin}/", shared)
+        assert read.problem is None or read.problem.code in ("script-endless", "browser-lost")
+        after = await reader.read_html(START.encode(), f"{origin}/", shared)
+    server.shutdown()
+    assert text_of(after, "h1") == "Locks"
