@@ -7,6 +7,8 @@ import contextlib
 import fcntl
 import shutil
 import socket
+import ssl
+import subprocess
 import tempfile
 import threading
 import uuid
@@ -129,3 +131,15 @@ def serve_in_thread(server: ThreadingHTTPServer) -> str:
     """Start a bound server in a thread; return its origin."""
     threading.Thread(target=server.serve_forever, daemon=True).start()
     return f"http://127.0.0.1:{server.server_address[1]}"
+
+
+def nobodys_certificate(folder: Path) -> ssl.SSLContext:
+    """Return a server's side of TLS with a certificate that nobody vouches for."""
+    words = "req -x509 -newkey rsa:2048 -nodes -days 1 -subj /CN=nobody.invalid".split()
+    key, certificate = folder / "key.pem", folder / "cert.pem"
+    subprocess.run(
+        ["openssl", *words, "-keyout", key, "-out", certificate], check=True, capture_output=True
+    )
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+    context.load_cert_chain(certificate, key)
+    return context

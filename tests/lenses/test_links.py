@@ -5,8 +5,6 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
-import ssl
-import subprocess
 import threading
 from collections import Counter
 from collections.abc import Iterator
@@ -24,7 +22,7 @@ from plumrake.lenses.markup import parse_document
 from plumrake.lenses.reader import PageReader
 from plumrake.net import links
 from plumrake.net.links import Environments, LinkProber
-from tests.services import serve_in_thread
+from tests.services import nobodys_certificate, serve_in_thread
 
 PLAIN = "<!doctype html><title>Fees</title><h1 id=by-day>By day</h1><a name=old>Old</a>"
 BY_SCRIPT = "<!doctype html><title>Made</title><div id=app></div><script>app.id = 'made'</script>"
@@ -85,6 +83,9 @@ def _server(asked: Asked, *, soft: bool = False, staging: bool = False) -> Threa
                 asked.is_over.wait(300)
                 with contextlib.suppress(OSError):  # nobody waits any more
                     self.answer(200)
+            elif path == "/packed/":
+                packed = {"Content_Encoding": "gzip, gzip"} if self.command == "GET" else {}
+                self.answer(200 if packed else 405, PLAIN, **packed)
             elif path == "/busy/":
                 self.answer(429, Retry_After="3600")
             elif path == "/busy-once/" and asked.lines.count((self.command, path)) == 1:
@@ -137,29 +138,7 @@ def world(tmp_path_factory: pytest.TempPathFactory) -> Iterator[World]:
         _server(Asked(), soft=True),
         _server(Asked()),
     ]
-    folder = tmp_path_factory.mktemp("tls")
-    subprocess.run(
-        [
-            "openssl",
-            "req",
-            "-x509",
-            "-newkey",
-            "rsa:2048",
-            "-nodes",
-            "-days",
-            "1",
-            "-subj",
-            "/CN=nobody.invalid",
-            "-keyout",
-            folder / "key.pem",
-            "-out",
-            folder / "cert.pem",
-        ],
-        check=True,
-        capture_output=True,
-    )
-    context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
-    context.load_cert_chain(folder / "cert.pem", folder / "key.pem")
+    context = nobodys_certificate(tmp_path_factory.mktemp("tls"))
     servers[3].socket = context.wrap_socket(servers[3].socket, server_side=True)
     live, staging, soft, broken = map(serve_in_thread, servers)
     yield World(live, staging, soft, broken.replace("http:", "https:"), asked)
@@ -204,6 +183,7 @@ def look(
         ("/no-head/", "works", ""),
         ("/wrong-head/", "works", ""),
         ("/slow/", "unknown", "no answer came within"),
+        ("/packed/", "unknown", "coded as 'gzip, gzip'"),
         ("/busy/", "unknown", "429"),
         ("/busy-once/", "works", ""),
         ("/closed/", "unknown", "closed to strangers (401"),
