@@ -151,7 +151,8 @@ WRONG = {
     ),
     "an area": (
         f"responsible assign {SITE} news ned",
-        "pattern: 'news' is no area of a site; write a path in which '*' stands for anything, or "
+        "pattern: 'news' is no area of a site; write a path in which '*' stands for anything "
+        "(ten times at most), or "
         "'template'",
     ),
     "an event": (

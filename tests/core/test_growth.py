@@ -99,6 +99,8 @@ SHAPES: dict[str, Shape] = {
     "a style of spaces": lambda count: f"<p style='visibility:hidden{' ' * 20 * count}x'>x</p>",
     "a heading of one word": lambda count: f"<h2>{'a' * 20 * count}</h2>",
     "body tags that never close": many("<body "),
+    "bold that never ends": many("<p><b>Locks {n}"),
+    "ever other bold that never ends": many("<p><b class=c{n}><i id=i{n}>Locks"),
     "spaces": around("<a href=/>", "\u00a0 ", "x</a>"),
     "dots": around("<a href=/>", ".", "</a>"),
     "frames": many("<iframe src=/></iframe>"),

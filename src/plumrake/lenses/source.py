@@ -5,7 +5,7 @@ Standard, 13.2.5: comments, raw text and attribute values are passed over) and e
 an attribute with its number, before the text is parsed. Whatever the tree builder moves or copies
 carries its mark along.
 
-Tags that nest deeper than browsers keep apart are left out on the way: the parser looks through all
+Elements that nest deeper than browsers let them are ended on the way: the parser looks through all
 open elements for each new one.
 """
 
@@ -46,6 +46,8 @@ _ENDS: dict[str, tuple[frozenset[str], frozenset[str]]] = {
 """By the name of a start tag: open elements that it ends although no end tag says so, and those
 within which they are looked for (HTML Standard, 13.2.6.4)."""
 _P = frozenset(["p"])
+_FORMATTING = frozenset("a b big code em font i nobr s small strike strong tt u".split())
+_ALIKE, _MOST_UNCLOSED = 3, 8
 _RAW_TEXT = frozenset(
     ["script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes"]
 )
@@ -59,11 +61,16 @@ def mark_start_tags(html: str, most: int | None = None) -> tuple[str, list[int]]
     copied = 0
     depth = _Depth()
     for start, end, name, closes in every_tag(html):
-        if not (depth.closes(name) if closes else depth.opens(name)):
-            out.append(html[copied:start])
-            copied = end
-            continue
         if closes:
+            if not depth.closes(name):
+                out.append(html[copied:start])
+                copied = end
+            continue
+        ended, is_marked = depth.opens(name)
+        if ended:
+            out.append(f"{html[copied:start]}</{ended}>")
+            copied = start
+        if not is_marked:
             continue
         insert = start + 1 + len(name)
         out.append(html[copied:insert])
@@ -78,33 +85,55 @@ def mark_start_tags(html: str, most: int | None = None) -> tuple[str, list[int]]
 
 class _Depth:
     """Follows which elements are open, nearly as the tree builder does, and keeps them to
-    ``_DEEPEST``: what would lie deeper becomes part of the element that is open there, as in
-    browsers."""
+    ``_DEEPEST``: what would lie deeper comes after the element that is open there instead of into
+    it, as in browsers."""
 
     def __init__(self) -> None:
         self._open: list[str] = []
         self._counts: Counter[str] = Counter()
-        self._left_out: Counter[str] = Counter()
+        self._unclosed: Counter[str] = Counter()
+        self._ended: Counter[str] = Counter()
+        """Elements that were ended before their end tag came."""
 
-    def opens(self, name: str) -> bool:
-        """Tell whether a start tag is kept."""
+    def opens(self, name: str) -> tuple[str, bool]:
+        """Take a start tag in; return the name of the element to be ended before it (``""`` for
+        none), and whether it may be marked."""
         if name in VOID_ELEMENTS:
-            return True
+            return "", True
+        if name in _FORMATTING:
+            return self._opens_formatting(name)
+        return self._opened(name), True
+
+    def _opens_formatting(self, name: str) -> tuple[str, bool]:
+        """Keep those that nobody closes few: the tree builder makes each of them again in every
+        block that follows, all that differ, and the last three that are alike. Marks make them
+        differ."""
+        self._unclosed[name] = 1 if name == "a" else self._unclosed[name] + 1
+        if self._unclosed[name] <= _MOST_UNCLOSED:
+            return self._opened(name), self._unclosed[name] <= _ALIKE
+        self._unclosed[name] -= 1
+        self._ended[name] += 1
+        return name, False
+
+    def _opened(self, name: str) -> str:
         if name in _ENDS:
             self._end(*_ENDS[name])
         if name in BLOCK_TAGS and self._counts["p"]:
             self._end(_P, _AROUND_P)
+        ended = ""
         if len(self._open) >= _DEEPEST:
-            self._left_out[name] += 1
-            return False
+            ended = self._pop()
+            self._ended[ended] += 1
         self._open.append(name)
         self._counts[name] += 1
-        return True
+        return ended
 
     def closes(self, name: str) -> bool:
-        """Tell whether an end tag is kept."""
-        if self._left_out[name]:
-            self._left_out[name] -= 1
+        """Tell whether an end tag is kept: not where it is that of an element ended before."""
+        if self._unclosed[name]:
+            self._unclosed[name] -= 1
+        if self._ended[name]:
+            self._ended[name] -= 1
             return False
         while self._counts[name]:
             if self._pop() == name:
