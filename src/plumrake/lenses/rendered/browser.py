@@ -97,7 +97,8 @@ class BrowserPool:
         return self
 
     async def __aexit__(self, *_: object) -> None:
-        await self._stop_browser()
+        if self._browser is not None:
+            await self._stop(self._browser)
         if self._playwright is not None:
             with contextlib.suppress(Exception):
                 await self._playwright.stop()
@@ -108,20 +109,20 @@ class BrowserPool:
         """Lend a fresh tab for one reading; with the end of it all that the page made goes: its
         windows, its storage, its files. A browser that died is started again."""
         async with self._free:
-            tab = await self._new_tab(kind)
+            browser, tab = await self._new_tab(kind)
             try:
                 yield tab
             finally:
                 if not await tab.close():
-                    await self._stop_browser()
+                    await self._stop(browser)
 
-    async def _new_tab(self, kind: TabKind) -> Tab:
+    async def _new_tab(self, kind: TabKind) -> tuple[Browser, Tab]:
         for attempt in (1, 2, 3):
             browser = await self._running_browser()
             try:
-                return await Tab.open(browser, kind)
+                return browser, await Tab.open(browser, kind)
             except Error:
-                await self._stop_browser()
+                await self._stop(browser)
                 if attempt == 3:
                     raise Unreadable(
                         "browser-lost", "the browser could not be started again"
@@ -156,11 +157,12 @@ class BrowserPool:
                 listening.cancel()
         return await starting
 
-    async def _stop_browser(self) -> None:
-        browser, self._browser = self._browser, None
-        if browser is not None:
-            with contextlib.suppress(Exception):
-                await asyncio.wait_for(browser.close(), _CLOSE_SECONDS)
+    async def _stop(self, browser: Browser) -> None:
+        """Stop a browser that does not answer, unless another stands in its place already."""
+        if self._browser is browser:
+            self._browser = None
+        with contextlib.suppress(Exception):
+            await asyncio.wait_for(browser.close(), _CLOSE_SECONDS)
 
 
 @dataclass(frozen=True, slots=True)
