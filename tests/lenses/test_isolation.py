@@ -44,7 +44,6 @@ LEAVES = {
     "the window's name": "name = 'left'",
 }
 LOOKS = """<script>
-document.title = "Locks";
 const said = document.getElementById("said");
 const say = (what) => { said.textContent += what + " "; };
 try { if (opener) { say("opener"); } } catch {}

@@ -132,19 +132,18 @@ class TableModel:
     @cached_property
     def _heading_columns(self) -> defaultdict[int, _Line]:
         """By column: the header cells in it that head a column, from the top."""
-        found = defaultdict[int, _Line](_Line)
-        for (x, y), cell in sorted(self._grid.items()):
-            if self._heads(cell, "col"):
-                found[x].add(y, cell)
-        return found
+        return self._heading("col", 0)
 
     @cached_property
     def _heading_rows(self) -> defaultdict[int, _Line]:
         """By row: the header cells in it that head a row, from the left."""
+        return self._heading("row", 1)
+
+    def _heading(self, direction: str, axis: int) -> defaultdict[int, _Line]:
         found = defaultdict[int, _Line](_Line)
-        for (x, y), cell in sorted(self._grid.items()):
-            if self._heads(cell, "row"):
-                found[y].add(x, cell)
+        for place, cell in sorted(self._grid.items()):
+            if self._heads(cell, direction):
+                found[place[axis]].add(place[1 - axis], cell)
         return found
 
     def _heads(self, header: Element, direction: str) -> bool:

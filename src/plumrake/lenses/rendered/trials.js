@@ -61,37 +61,32 @@
     }
     return lines;
   };
-  // The nearest box around an element that cuts off what sticks out of it: none where one can scroll to it. Kept, since
-  // neither larger text nor wider spacing changes it.
-  const frames = new Map();
-  const frameOf = (element) => {
-    const path = [];
-    let found = null;
-    for (let up = element; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
-      if (frames.has(up)) { found = frames.get(up); break; }
-      path.push(up);
-      const style = getComputedStyle(up);
-      if (style.display === "inline" || style.display === "contents" || style.display === "none") continue;
-      if (/(auto|scroll)/.test(style.overflowX + style.overflowY) || (style.position === "fixed" && style.overflowX === "visible")) break;
-      if (clips(style.overflowX) || clips(style.overflowY)) { found = {element: up, across: clips(style.overflowX), down: clips(style.overflowY)}; break; }
-    }
-    for (const one of path) frames.set(one, found);
-    return found;
+  // What the nearest box around an element is of which `judge` has something to say; kept, since neither larger text nor
+  // wider spacing changes it.
+  const nearest = (judge) => {
+    const kept = new Map();
+    return (element) => {
+      const path = [];
+      let found = null;
+      for (let up = element; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
+        if (kept.has(up)) { found = kept.get(up); break; }
+        path.push(up);
+        const style = getComputedStyle(up);
+        if (style.display === "inline" || style.display === "contents" || style.display === "none") continue;
+        const said = judge(up, style);
+        if (said !== undefined) { found = said; break; }
+      }
+      for (const one of path) kept.set(one, found);
+      return found;
+    };
   };
-  // The nearest box around an element outside of which nothing of it is seen: cut off, or to be scrolled to.
-  const ports = new Map();
-  const portOf = (element) => {
-    const path = [];
-    let found = null;
-    for (let up = element; up && up !== document.body && up !== document.documentElement; up = up.parentElement) {
-      if (ports.has(up)) { found = ports.get(up); break; }
-      path.push(up);
-      const style = getComputedStyle(up);
-      if (style.display !== "inline" && style.display !== "contents" && (style.overflowX !== "visible" || style.overflowY !== "visible")) { found = up; break; }
-    }
-    for (const one of path) ports.set(one, found);
-    return found;
-  };
+  // The box that cuts off what sticks out of it: none where one can scroll to it.
+  const frameOf = nearest((box, style) => {
+    if (/(auto|scroll)/.test(style.overflowX + style.overflowY) || (style.position === "fixed" && style.overflowX === "visible")) return null;
+    if (clips(style.overflowX) || clips(style.overflowY)) return {element: box, across: clips(style.overflowX), down: clips(style.overflowY)};
+  });
+  // The box outside of which nothing is seen: cut off, or to be scrolled to.
+  const portOf = nearest((box, style) => (style.overflowX !== "visible" || style.overflowY !== "visible" ? box : undefined));
   const common = (one, other) => {
     const left = Math.max(one.left, other.left), right = Math.min(one.right, other.right);
     const top = Math.max(one.top, other.top), bottom = Math.min(one.bottom, other.bottom);
