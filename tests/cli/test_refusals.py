@@ -152,7 +152,7 @@ WRONG = {
     "an area": (
         f"responsible assign {SITE} news ned",
         "pattern: 'news' is no area of a site; write a path in which '*' stands for anything "
-        "(ten times at most), or "
+        "(10 times at most), or "
         "'template'",
     ),
     "an event": (

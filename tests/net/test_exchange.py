@@ -14,7 +14,7 @@ import pytest
 from plumrake.discovery.found import NoPages
 from plumrake.discovery.sitemap import pages_of_sitemap, robots_of
 from plumrake.net.client import guarded_client
-from plumrake.net.exchange import Answer, Bounds, exchange
+from plumrake.net.exchange import Answer, ExchangeBounds, exchange
 from plumrake.net.fetch import Limits, fetch_page
 from plumrake.net.fingerprints import Fingerprints
 from plumrake.net.guard import Guard
@@ -23,7 +23,7 @@ from tests.services import serve_in_thread
 
 BOMB = gzip.compress(gzip.compress(bytes(3 * 10**8)))
 """Half a megabyte that becomes 300 MB in the second coding."""
-SMALL = Bounds(10, 1_000_000)
+SMALL = ExchangeBounds(10, 1_000_000)
 
 
 class Stranger(BaseHTTPRequestHandler):
@@ -83,7 +83,9 @@ async def client(origin: str) -> AsyncIterator[httpx.AsyncClient]:
         yield client
 
 
-async def problem_of(client: httpx.AsyncClient, address: str, bounds: Bounds = SMALL) -> str:
+async def problem_of(
+    client: httpx.AsyncClient, address: str, bounds: ExchangeBounds = SMALL
+) -> str:
     """Return the code of the problem that an exchange ends with."""
     with pytest.raises(Unreadable) as raised:
         await exchange(client, "GET", address, bounds)
@@ -104,13 +106,13 @@ async def test_a_body_ends_at_the_limit(client: httpx.AsyncClient, origin: str) 
 
 async def test_the_deadline_is_for_the_whole(client: httpx.AsyncClient, origin: str) -> None:
     """A byte now and then does not put it off."""
-    assert await problem_of(client, f"{origin}/drip", Bounds(0.5, 10**6)) == "timed-out"
+    assert await problem_of(client, f"{origin}/drip", ExchangeBounds(0.5, 10**6)) == "timed-out"
 
 
 async def test_redirects(client: httpx.AsyncClient, origin: str) -> None:
     """They are followed up to so many; none at all where that is asked, and then it says where."""
     assert (await exchange(client, "GET", f"{origin}/moved", SMALL)).address == f"{origin}/fine"
-    still = await exchange(client, "GET", f"{origin}/moved", Bounds(10, 10**6, redirects=0))
+    still = await exchange(client, "GET", f"{origin}/moved", ExchangeBounds(10, 10**6, redirects=0))
     assert (still.status, still.leads_to) == (302, f"{origin}/fine")
 
 

@@ -12,8 +12,8 @@ from plumrake.actions.sites import policy_of_site
 from plumrake.actions.sweeps import checks_made
 from plumrake.core.findings import weights_from
 from plumrake.core.fixes import LIVE, FixState, Move
-from plumrake.core.path_patterns import as_like
 from plumrake.core.registry import catalogue
+from plumrake.path_patterns import as_like
 from plumrake.records import sites, sweeps, verdicts
 from plumrake.records.queries import Connection
 from plumrake.records.sites import NewSite, SiteRow

@@ -17,7 +17,7 @@ from typing import Any
 from plumrake.core.decisions import Standing, standing
 from plumrake.core.findings import Finding, weights_from
 from plumrake.core.gate_rules import GateRules
-from plumrake.core.path_patterns import matches
+from plumrake.path_patterns import matches
 
 
 class Decision(StrEnum):

@@ -8,7 +8,6 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from plumrake.core.path_patterns import matches
 from plumrake.core.tables import (
     CheckName,
     Day,
@@ -17,6 +16,7 @@ from plumrake.core.tables import (
     Table,
     WholeNumber,
 )
+from plumrake.path_patterns import matches
 
 Holds = Literal["barrier", "obstacle", "friction", "none"]
 """The least weight that holds something: a page from being ready, a publication."""

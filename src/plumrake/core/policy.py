@@ -9,7 +9,6 @@ from pydantic import AfterValidator, Field, ValidationError
 
 from plumrake.core.criteria import LevelName, StandardName, within
 from plumrake.core.gate_rules import DecidingRole, GateRules, Holds
-from plumrake.core.path_patterns import matches
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.tables import (
     CheckName,
@@ -22,6 +21,7 @@ from plumrake.core.tables import (
     covers,
     problem_of,
 )
+from plumrake.path_patterns import matches
 
 Kind = TypeVar("Kind", bound=Table)
 WordList = Literal[

@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from plumrake.core.path_patterns import matches
+from plumrake.path_patterns import matches
 
 TEMPLATE = "template"
 """The pattern of the area of responsibility that holds what a template prints, on whatever page it

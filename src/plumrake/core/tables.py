@@ -10,10 +10,10 @@ from typing import Annotated, Any, Literal, TypeVar, get_args, get_origin
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Strict, ValidationError
 
 from plumrake.core.colours import parse
-from plumrake.core.path_patterns import what_is_wrong_with
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.scope import compiled
 from plumrake.invalid import what, where
+from plumrake.path_patterns import what_is_wrong_with
 
 _WRITTEN = {"begins": "from"}
 """Fields that cannot be called in Python what they are called in a file."""

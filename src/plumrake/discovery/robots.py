@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from plumrake.core.addresses import resolved
-from plumrake.core.path_patterns import MOST_LETTERS, MOST_STARS, matches
+from plumrake.path_patterns import MOST_LETTERS, MOST_STARS, matches
 
 ROBOT = "plumrake"
 """The product token that rules for us are written under (RFC 9309, 2.2.1), in small letters."""

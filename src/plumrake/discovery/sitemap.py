@@ -15,7 +15,7 @@ from defusedxml.common import DefusedXmlException
 from plumrake.discovery.found import Found, NoPages
 from plumrake.discovery.robots import MOST_BYTES, Robots
 from plumrake.net.client import guarded_client
-from plumrake.net.exchange import Bounds, exchange
+from plumrake.net.exchange import ExchangeBounds, exchange
 from plumrake.net.guard import Guard
 from plumrake.net.problems import Unreadable
 from plumrake.net.unpacking import BadCoding, TooMuch, unpacked
@@ -24,9 +24,9 @@ _LENGTH_OF_DAY = 10
 _MOST_FILES = 500
 _MOST_PAGES = 100_000
 _SECONDS_IN_ALL = 180.0
-_BOUNDS = Bounds(30.0, 52_428_800)
+_BOUNDS = ExchangeBounds(30.0, 52_428_800)
 """Of one file (sitemaps.org: no larger than 50 MB, unpacked)."""
-_ROBOTS_BOUNDS = Bounds(30.0, MOST_BYTES, redirects=5)
+_ROBOTS_BOUNDS = ExchangeBounds(30.0, MOST_BYTES, redirects=5)
 
 
 async def pages_of_sitemap(origin: str, guard: Guard) -> list[Found]:
@@ -88,7 +88,7 @@ async def _robots(client: httpx.AsyncClient, origin: str) -> Robots:
     return await asyncio.to_thread(Robots, text)
 
 
-async def _body(client: httpx.AsyncClient, address: str, bounds: Bounds) -> bytes:
+async def _body(client: httpx.AsyncClient, address: str, bounds: ExchangeBounds) -> bytes:
     try:
         answer = await exchange(client, "GET", address, bounds)
     except Unreadable as problem:

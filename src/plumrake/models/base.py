@@ -7,6 +7,8 @@ from typing import Annotated, Any, Generic, Literal, TypeVar
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
+from plumrake.path_patterns import MOST_LETTERS, MOST_STARS
+
 Role = Literal["manager", "editor", "developer", "reader"]
 Environment = Literal["live", "staging"]
 Lens = Literal["rendered", "markup"]
@@ -100,11 +102,11 @@ class ProblemDetails(Answer):
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4000)]
 Pattern = Annotated[
     str,
-    StringConstraints(max_length=1000),
+    StringConstraints(max_length=MOST_LETTERS),
     must(
-        r"template|\*|/[^\s#*]*(\*[^\s#*]*){0,10}",
-        "is no area of a site; write a path in which '*' stands for anything (ten times at most), "
-        "or 'template'",
+        rf"template|\*|/[^\s#*]*(\*[^\s#*]*){{0,{MOST_STARS}}}",
+        f"is no area of a site; write a path in which '*' stands for anything ({MOST_STARS} times "
+        "at most), or 'template'",
     ),
 ]
 

@@ -25,7 +25,7 @@ USER_AGENT = f"Mozilla/5.0 (compatible; PlumRake/{__version__})"
 
 
 @dataclass(frozen=True, slots=True)
-class Bounds:
+class ExchangeBounds:
     """What one exchange may cost: seconds and bytes in all (unpacked), redirects followed."""
 
     seconds: float
@@ -81,7 +81,7 @@ async def exchange(
     client: httpx.AsyncClient,
     method: str,
     address: str,
-    bounds: Bounds,
+    bounds: ExchangeBounds,
     *,
     headers: Mapping[str, str] | None = None,
     content: bytes | None = None,
@@ -110,7 +110,7 @@ async def _follow(
     client: httpx.AsyncClient,
     method: str,
     address: str,
-    bounds: Bounds,
+    bounds: ExchangeBounds,
     headers: Mapping[str, str],
     content: bytes | None,
     wants: Wants,
@@ -135,7 +135,7 @@ async def _follow(
     )
 
 
-async def _with_body(answer: Answer, response: httpx.Response, bounds: Bounds) -> Answer:
+async def _with_body(answer: Answer, response: httpx.Response, bounds: ExchangeBounds) -> Answer:
     unpack = unpacker(answer.headers.get("content-encoding", ""), bounds.bytes)
     body = bytearray()
     is_whole = True

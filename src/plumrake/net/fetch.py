@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from email.message import Message
 from typing import TYPE_CHECKING
 
-from plumrake.net.exchange import Answer, Bounds, exchange
+from plumrake.net.exchange import Answer, ExchangeBounds, exchange
 from plumrake.net.problems import Unreadable
 from plumrake.net.rate_limit import seconds_asked
 
@@ -102,7 +102,7 @@ async def fetch_page(
         client,
         "GET",
         address,
-        Bounds(limits.seconds, limits.bytes, limits.redirects),
+        ExchangeBounds(limits.seconds, limits.bytes, limits.redirects),
         headers=known.headers() if known is not None else None,
         wants=is_page,
     )

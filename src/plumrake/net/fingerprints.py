@@ -7,13 +7,13 @@ import asyncio
 import hashlib
 from typing import TYPE_CHECKING
 
-from plumrake.net.exchange import Bounds, exchange
+from plumrake.net.exchange import ExchangeBounds, exchange
 from plumrake.net.problems import Unreadable
 
 if TYPE_CHECKING:
     import httpx
 
-_BOUNDS = Bounds(15.0, 10_000_000)
+_BOUNDS = ExchangeBounds(15.0, 10_000_000)
 _MOST_PARALLEL = 8
 
 

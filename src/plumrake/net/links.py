@@ -21,7 +21,7 @@ from selectolax.lexbor import LexborHTMLParser
 from plumrake.core.addresses import normalised, origin
 from plumrake.core.evidence import LinkState, Network
 from plumrake.core.probes import PageLink
-from plumrake.net.exchange import Answer, Bounds, exchange
+from plumrake.net.exchange import Answer, ExchangeBounds, exchange
 from plumrake.net.problems import Unreadable
 from plumrake.net.rate_limit import RateLimits, seconds_asked
 
@@ -34,7 +34,7 @@ _AGE_SECONDS = 600.0
 _MOST_KEPT = 20_000
 _REDIRECTS = 10
 _SECONDS_EACH = 8.0
-_BOUNDS = Bounds(_SECONDS_EACH, 1_000_000, redirects=0)
+_BOUNDS = ExchangeBounds(_SECONDS_EACH, 1_000_000, redirects=0)
 """Of one request; where it leads to is asked by a request of its own, in the turn of its host."""
 _LONGEST_WAIT = 5.0
 _NOT_FOR_HEAD = frozenset({400, 403, 404, 405, 406, 410, 500, 501, 503})
@@ -197,10 +197,8 @@ class LinkProber:
                             whole.chain,
                         )
                 return answered
-        except TimeoutError:
-            return Answered("unknown", f"no answer came within {_SECONDS_EACH:g} s")
-        except Unreadable as problem:
-            if problem.code == "timed-out":
+        except (TimeoutError, Unreadable) as problem:
+            if isinstance(problem, TimeoutError) or problem.code == "timed-out":
                 return Answered("unknown", f"no answer came within {_SECONDS_EACH:g} s")
             if problem.code == "bad-address":
                 return Answered("dead", "it is no address")

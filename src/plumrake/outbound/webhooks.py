@@ -13,11 +13,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from plumrake.net.client import guarded_client
-from plumrake.net.exchange import Bounds, exchange
+from plumrake.net.exchange import ExchangeBounds, exchange
 from plumrake.net.guard import Guard
 from plumrake.net.problems import Unreadable
 
-_BOUNDS = Bounds(15.0, 0, redirects=0)
+_BOUNDS = ExchangeBounds(15.0, 0, redirects=0)
 _PREFIX = "whsec_"
 
 

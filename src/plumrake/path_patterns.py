@@ -1,4 +1,5 @@
-"""Paths in which ``*`` stands for anything, of people's own rules and of robots.txt.
+"""Paths in which ``*`` stands for anything, of people's own rules and of robots.txt; for the core
+and for the models of the wire alike.
 
 Each piece between two stars is looked for once, from where the last one ended: nothing is ever
 tried again, however many stars there are.

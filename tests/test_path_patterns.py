@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
-from plumrake.core.path_patterns import MOST_STARS, matches, what_is_wrong_with
 from plumrake.models.base import Pattern
+from plumrake.path_patterns import MOST_STARS, matches, what_is_wrong_with
 
 
 @given(st.text("ab/*", max_size=12), st.text("ab/", max_size=12))
