@@ -40,7 +40,7 @@ def _browser() -> tuple[str, str, str]:
         "walls by bubblewrap" if kind.walls != NONE else "the machine's files",
         "Chromium's sandbox" if kind.has_sandbox else "no sandbox",
     ]
-    return "browser", f"{browser} ({', '.join(kept)})", kind.notice
+    return "browser", f"{browser} ({', '.join(kept)})", kind.notice.removeprefix("the browser is ")
 
 
 def _dictionaries() -> tuple[str, str, str]:
