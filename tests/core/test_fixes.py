@@ -17,7 +17,8 @@ from plumrake.core.fixes import (
     open_moves,
     verdict,
 )
-from plumrake.core.responsibilities import Responsibility, matches, owner_of, responsibility_for
+from plumrake.core.responsibilities import Responsibility, owner_of, responsibility_for
+from plumrake.path_patterns import matches
 
 TABLE = """
 take        open reopened                      in_hand    manager +editor +developer

@@ -17,8 +17,8 @@ from plumrake.core.findings import WEIGHTS, Outcome
 from plumrake.core.fixes import LIVE, TO_DO, FixState
 from plumrake.core.policy import policy_from
 from plumrake.core.registry import catalogue
-from plumrake.core.responsibilities import as_like, matches
 from plumrake.demo.seed import SITE
+from plumrake.path_patterns import as_like, matches
 from tests.conftest import Running
 
 BEGINS_SWEPT = True

@@ -8,7 +8,7 @@ from datetime import date
 
 import pytest
 
-from plumrake.core.responsibilities import as_like
+from plumrake.path_patterns import as_like
 from plumrake.records import verdicts
 from plumrake.records.sweeps import SweepRow, sweep_by_id
 from plumrake.records.verdicts import NewWaiver
