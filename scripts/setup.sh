@@ -31,10 +31,12 @@ if [ -n "$missing" ]; then
   apt-get install -y -qq --no-install-recommends $missing >/dev/null
 fi
 
-if [ "$(id -u)" -eq 0 ] && ! id plumrake-browser >/dev/null 2>&1; then
-  say "adding the user that the browser runs as: plumrake-browser"
-  useradd --system --no-create-home --shell /usr/sbin/nologin plumrake-browser
-fi
+for user in plumrake-worker plumrake-browser; do
+  if [ "$(id -u)" -eq 0 ] && ! id "$user" >/dev/null 2>&1; then
+    say "adding the user $user"
+    useradd --system --no-create-home --shell /usr/sbin/nologin "$user"
+  fi
+done
 
 if [ ! -x .venv/bin/python ]; then
   say "making the Python environment in .venv"

@@ -201,7 +201,7 @@ def test_own_pages_have_no_fault(
 
                 async with turn:
                     return await read_and_assess(
-                        obtain, policy, reader.hands, state=state(path, there, theme)
+                        obtain, policy, reader.runners, state=state(path, there, theme)
                     )
 
             signed_out = reader.read_address(

@@ -168,7 +168,7 @@ def test_picture_reaches_down_to_the_lowest_finding() -> None:
             result = await read_and_assess(
                 lambda options: reader.read_html(html, "http://probe.invalid/", options),
                 Policy(only=("pictures/no-text",)),
-                reader.hands,
+                reader.runners,
                 worth=lambda _: worth,
             )
         assert [one.check for one in result.assessment.findings] == ["pictures/no-text"]

@@ -54,9 +54,9 @@ from plumrake.core.probes import PageLink
 from plumrake.core.registry import catalogue
 from plumrake.lenses.assessor import Assessor
 from plumrake.lenses.frame import set_into_frame
-from plumrake.lenses.hands import AssessorLost
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader, open_markup
+from plumrake.lenses.runners import AssessorLost
 from plumrake.net.fetch import Fetched
 from plumrake.net.problems import Problem, Unreadable
 from plumrake.records import gate, sites, sweeps
@@ -407,7 +407,7 @@ class _Desk:
         result = await read_and_assess(
             obtain,
             self._policy,
-            self._reader.hands,
+            self._reader.runners,
             worth=lambda assessment: bool(assessment.findings),
             follow=self._follow,
         )
@@ -426,8 +426,8 @@ class _Desk:
         assert asked.frame is not None
         assert asked.slot is not None
         frame = await self._reader.fetch(origin_of_environment(self._site, "live") + asked.frame)
-        async with self._reader.hands.lend() as hand:
-            set_in = await hand.run(
+        async with self._reader.runners.lend() as runner:
+            set_in = await runner.run(
                 set_into_frame, frame.body, frame.charset, asked.slot, self._content
             )
         if isinstance(set_in, Problem):
@@ -491,7 +491,7 @@ class _Desk:
         async def obtain(options: ReadOptions) -> Obtained:
             return await self._reader.read_fetched(fetched, self._live_address, options)
 
-        result = await read_and_assess(obtain, self._policy, self._reader.hands)
+        result = await read_and_assess(obtain, self._policy, self._reader.runners)
         if result.problem is not None:
             return None
         return [
@@ -513,11 +513,11 @@ class _Desk:
         if not following:
             return []
         try:
-            async with self._reader.hands.lend() as hand:
-                await open_markup(hand, fetched, self._live_address, self._reader.limits)
-                await follow_links(hand, self._follow)
+            async with self._reader.runners.lend() as runner:
+                await open_markup(runner, fetched, self._live_address, self._reader.limits)
+                await follow_links(runner, self._follow)
                 only = self._policy.changed(only=tuple(following))
-                found = await hand.do(Assessor.assess, only)
+                found = await runner.do(Assessor.assess, only)
         except (Unreadable, AssessorLost):
             return []
         return [_known(one) for one in found.findings]

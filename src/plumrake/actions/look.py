@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import asyncio
-import multiprocessing
+import contextlib
 import os
 from collections.abc import AsyncIterator, Iterable
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -20,11 +19,12 @@ from plumrake.core.sitewide import assess_site
 from plumrake.lenses.archives import ENDINGS, Archive
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader, html_files
+from plumrake.lenses.runners import ProcessRunners, Runners, ThreadRunners
 from plumrake.net.fetch import Limits
 from plumrake.net.guard import origin_of
 from plumrake.net.problems import Problem, Unreadable
 
-_CHUNK = 16
+_FEW_PAGES = 16
 _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
 
@@ -132,28 +132,23 @@ async def look(
 ) -> AsyncIterator[PageResult]:
     """Yield a result per target in the order of the targets, reading up to ``jobs`` at once;
     notices are added to the list."""
-    if (
-        settings.lens == "markup"
-        and settings.parallel > 1
-        and len(targets) > _CHUNK
-        and not any(target.archive for target in targets)
-    ):
-        async for result in _in_processes(targets, settings):
-            yield result
-        return
     origins = [
         origin(target.address)
         for target in targets
         if target.address is not None and target.archive is None
     ]
     valid = [one for one in origins if _is_origin(one)]
-    async with PageReader(
-        settings.lens,
-        settings.limits,
-        private_origins=valid,
-        tabs=settings.parallel,
-        files_have_network=settings.files_have_network,
-    ) as reader:
+    async with (
+        _runners_for(len(targets), settings) as runners,
+        PageReader(
+            settings.lens,
+            settings.limits,
+            private_origins=valid,
+            tabs=settings.parallel,
+            files_have_network=settings.files_have_network,
+            runners=runners,
+        ) as reader,
+    ):
         if reader.notice and notices is not None:
             notices.append(reader.notice)
         turn = asyncio.Semaphore(settings.parallel)
@@ -167,28 +162,18 @@ async def look(
             await asyncio.gather(*tasks, return_exceptions=True)
 
 
-async def _in_processes(targets: list[Target], settings: LookSettings) -> AsyncIterator[PageResult]:
-    """Yield the results of the markup lens, read by a process per core, in the order of the
-    targets."""
-    loop = asyncio.get_running_loop()
-    chunks = [targets[at : at + _CHUNK] for at in range(0, len(targets), _CHUNK)]
-    with ProcessPoolExecutor(
-        min(settings.parallel, len(chunks)), mp_context=multiprocessing.get_context("forkserver")
-    ) as pool:
-        waiting = [
-            loop.run_in_executor(pool, _look_at_chunk, chunk, replace(settings, jobs=1))
-            for chunk in chunks
-        ]
-        for one in waiting:
-            for result in await one:
-                yield result
-
-
-def _look_at_chunk(targets: list[Target], settings: LookSettings) -> list[PageResult]:
-    async def gather() -> list[PageResult]:
-        return [result async for result in look(targets, settings)]
-
-    return asyncio.run(gather())
+@contextlib.asynccontextmanager
+async def _runners_for(pages: int, settings: LookSettings) -> AsyncIterator[Runners]:
+    """Lend who computes: threads for a few pages, for which starting processes takes longer than
+    the pages do; a process for each page that is read at once for more."""
+    if pages <= _FEW_PAGES or settings.parallel == 1:
+        yield ThreadRunners()
+        return
+    processes = ProcessRunners(settings.parallel)
+    try:
+        yield processes
+    finally:
+        processes.close()
 
 
 def _is_origin(address: str) -> bool:
@@ -242,4 +227,4 @@ async def _one(
         return await _read(reader, target, options)
 
     async with turn:
-        return await read_and_assess(read, settings.policy, reader.hands, state=target.state)
+        return await read_and_assess(read, settings.policy, reader.runners, state=target.state)

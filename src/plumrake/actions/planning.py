@@ -104,7 +104,7 @@ async def _discovered(site: SiteRow, sweep: SweepRow, reader_for: ReaderFor) -> 
             Bounds(site.most_pages, site.crawl_depth),
             starts,
             robots,
-            reader.hands,
+            reader.runners,
         )
 
 

@@ -14,9 +14,9 @@ from plumrake.core.journeys import JourneyState
 from plumrake.core.policy import Policy
 from plumrake.core.probes import PageLink
 from plumrake.lenses.assessor import Assessor
-from plumrake.lenses.hands import TOO_HARD, AssessorLost, Hand, Hands
 from plumrake.lenses.read_options import PictureDown, ReadOptions
 from plumrake.lenses.reader import Attempt, Obtained
+from plumrake.lenses.runners import TOO_HARD, AssessorLost, Runner, Runners
 
 _NOTHING = Assessment((), ())
 _SCREEN = 800
@@ -51,7 +51,7 @@ Worth = Callable[[Assessment], bool]
 async def read_and_assess(
     read: Read,
     policy: Policy,
-    hands: Hands,
+    runners: Runners,
     *,
     state: JourneyState | None = None,
     worth: Worth | None = None,
@@ -62,16 +62,16 @@ async def read_and_assess(
     is shot while it is still open.
 
     With ``inventory``, what the page holds and the views of it come with it; with ``follow``, its
-    links are followed. A page that costs two of the ``hands`` is too hard.
+    links are followed. A page that costs two of the ``runners`` is too hard.
     """
     if state is not None and state.scope is not None:
         policy = policy.changed(scope=(state.scope,))
     result = PageResult(address="", lens="")
     for _ in range(_TRIES):
-        async with hands.lend() as hand:
-            page = _Page(hand, policy, worth, follow)
+        async with runners.lend() as runner:
+            page = _Page(runner, policy, worth, follow)
             down = page.picture_down if worth is not None else None
-            options = replace(read_options_of(policy, down), state=state, hand=hand)
+            options = replace(read_options_of(policy, down), state=state, runner=runner)
             result = await page.result(await read(options), in_full=inventory)
         if result.problem is None or result.problem.code != TOO_HARD:
             break
@@ -79,12 +79,12 @@ async def read_and_assess(
 
 
 class _Page:
-    """The page that a hand has open, while it is read and after."""
+    """The page that a runner has open, while it is read and after."""
 
     def __init__(
-        self, hand: Hand, policy: Policy, worth: Worth | None, follow: Follow | None
+        self, runner: Runner, policy: Policy, worth: Worth | None, follow: Follow | None
     ) -> None:
-        self._hand = hand
+        self._runner = runner
         self._policy = policy
         self._worth = worth
         self._follow = follow
@@ -93,9 +93,9 @@ class _Page:
     async def assess(self) -> Assessment:
         """Return what the checks say by now."""
         if self._follow is not None and not self._is_followed:
-            await follow_links(self._hand, self._follow)
+            await follow_links(self._runner, self._follow)
             self._is_followed = True
-        return await self._hand.do(Assessor.assess, self._policy)
+        return await self._runner.do(Assessor.assess, self._policy)
 
     async def picture_down(self) -> int | None:
         """Return how far down the page's picture is wanted."""
@@ -109,7 +109,7 @@ class _Page:
             return PageResult(**obtained.attempt())
         try:
             assessment = await self.assess()
-            told = await self._hand.do(Assessor.tell, in_full=in_full)
+            told = await self._runner.do(Assessor.tell, in_full=in_full)
         except AssessorLost as lost:
             return PageResult(**(obtained.attempt() | {"problem": lost.problem, "picture": None}))
         result = PageResult(
@@ -129,9 +129,9 @@ class _Page:
         )
 
 
-async def follow_links(hand: Hand, follow: Follow) -> None:
-    """Let the page that a hand has open know what its links lead to."""
-    await hand.do(Assessor.know_network, await follow(await hand.do(Assessor.links)))
+async def follow_links(runner: Runner, follow: Follow) -> None:
+    """Let the page that a runner has open know what its links lead to."""
+    await runner.do(Assessor.know_network, await follow(await runner.do(Assessor.links)))
 
 
 def read_options_of(policy: Policy, picture_down: PictureDown | None = None) -> ReadOptions:

@@ -375,7 +375,7 @@ class _BatchReader:
         result = await read_and_assess(
             obtain,
             self._policy,
-            self._reader.hands,
+            self._reader.runners,
             worth=self._shows_something_new,
             inventory=True,
             follow=self._follow,
@@ -400,7 +400,7 @@ class _BatchReader:
         if (
             self._sweep.scope == "given"
             or own in (None, page_path(asked, "", self._origin))
-            or await leads_to_sign_in(self._reader.hands, fetched, asked, self._reader.limits)
+            or await leads_to_sign_in(self._reader.runners, fetched, asked, self._reader.limits)
         ):
             return None
         return own
@@ -429,7 +429,7 @@ class _BatchReader:
         result = await read_and_assess(
             obtain,
             self._policy,
-            self._reader.hands,
+            self._reader.runners,
             state=state,
             worth=self._shows_something_new,
             inventory=True,
@@ -448,7 +448,7 @@ class _BatchReader:
         result = await read_and_assess(
             obtain,
             self._policy,
-            self._reader.hands,
+            self._reader.runners,
             worth=self._shows_something_new,
             inventory=True,
         )

@@ -15,6 +15,7 @@ from pydantic import ValidationError
 from plumrake.actions.people import EmailTaken, WeakPassword, add_person
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.terminal import echo
+from plumrake.jobs.privileges import give_up_root
 from plumrake.jobs.worker import Post, run_worker
 from plumrake.net.fetch import Limits
 from plumrake.records import people
@@ -89,9 +90,14 @@ def serve_command() -> None:
 @click.command("worker")
 def worker_command() -> None:
     """Run a worker: it reads the pages of sweeps. Any number may run, on any machine that reaches
-    the database."""
+    the database.
+
+    Started by root, it becomes the user 'plumrake-worker' where that user can do the work.
+    """
     settings = _settings()
     _set_up_logging(as_json=settings.log_json)
+    if notice := give_up_root():
+        structlog.get_logger().warning("privileges", notice=notice)
     asyncio.run(
         run_worker(
             settings.database,

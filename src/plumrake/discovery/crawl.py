@@ -14,8 +14,8 @@ from selectolax.lexbor import LexborHTMLParser
 from plumrake.discovery.addresses import Traps, page_path
 from plumrake.discovery.found import Found, NoPages
 from plumrake.discovery.robots import Robots
-from plumrake.lenses.hands import AssessorLost, Hands, OwnHands
 from plumrake.lenses.markup import decode
+from plumrake.lenses.runners import AssessorLost, Runners, ThreadRunners
 from plumrake.net.fetch import Fetched
 from plumrake.net.problems import Problem, Unreadable
 
@@ -53,10 +53,10 @@ async def crawl(
     bounds: Bounds,
     starts: Iterable[Found] = (),
     robots: Robots | None = None,
-    hands: Hands | None = None,
+    runners: Runners | None = None,
 ) -> list[Found]:
     """Return the pages that links lead to, in the order met; ``starts`` are known already and keep
-    how they were found. ``robots`` is to be obeyed (RFC 9309); ``hands`` look through the pages.
+    how they were found. ``robots`` is to be obeyed (RFC 9309); ``runners`` look through the pages.
 
     A page is given once: under its canonical address (``link rel=canonical``), else where redirects
     end, else where the same content stood first. Pages that cannot be read are given too, since a
@@ -64,7 +64,7 @@ async def crawl(
     slowly that the time is over, is not followed further. Raises ``NoPages``, also where nothing is
     known of the site and its start page cannot be read.
     """
-    crawler = _Crawler(origin, fetch, bounds, robots or Robots(""), hands or OwnHands())
+    crawler = _Crawler(origin, fetch, bounds, robots or Robots(""), runners or ThreadRunners())
     known = list(starts)
     pages = await crawler.run(known or [Found("/", "crawl")])
     if not known and crawler.closed is not None:
@@ -79,9 +79,9 @@ async def crawl(
 
 class _Crawler:
     def __init__(
-        self, origin: str, fetch: Fetch, bounds: Bounds, robots: Robots, hands: Hands
+        self, origin: str, fetch: Fetch, bounds: Bounds, robots: Robots, runners: Runners
     ) -> None:
-        self._hands = hands
+        self._runners = runners
         self._origin = origin.rstrip("/")
         self._fetch = fetch
         self._bounds = bounds
@@ -144,8 +144,8 @@ class _Crawler:
             return _Visited(None if problem.code != "not-html" else "", "", [])
         self._silent = 0
         try:
-            async with self._hands.lend() as hand:
-                found = await hand.run(_look, fetched, self._origin)
+            async with self._runners.lend() as runner:
+                found = await runner.run(_look, fetched, self._origin)
         except AssessorLost:
             return _Visited(None, "", [])
         asked = page_path(self._origin + path, "", self._origin)

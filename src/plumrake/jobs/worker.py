@@ -16,8 +16,8 @@ from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
 from plumrake.jobs.app import Queue, make_app
 from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, GATE_QUEUE, SWEEPS_QUEUE, Resources
-from plumrake.lenses.hands import ApartHands, Hands
 from plumrake.lenses.reader import PageReader
+from plumrake.lenses.runners import ProcessRunners, Runners
 from plumrake.net.fetch import Limits
 from plumrake.outbound.mail import MailServer
 from plumrake.records.queries import Connection
@@ -33,8 +33,8 @@ class WarmReaders:
     """Readers by lens and leave, each started once and shared; those not in use go first when there
     are too many."""
 
-    def __init__(self, tabs: int, limits: Limits, hands: Hands) -> None:
-        self._hands = hands
+    def __init__(self, tabs: int, limits: Limits, runners: Runners) -> None:
+        self._runners = runners
         self._tabs = tabs
         self._limits = limits
         self._readers: dict[tuple[str, tuple[str, ...]], PageReader] = {}
@@ -51,7 +51,7 @@ class WarmReaders:
             if key not in self._readers:
                 await self._make_room()
                 self._readers[key] = await PageReader(
-                    lens, self._limits, private_origins, self._tabs, hands=self._hands
+                    lens, self._limits, private_origins, self._tabs, runners=self._runners
                 ).__aenter__()
                 if self._readers[key].notice:
                     log.warning("browser", notice=self._readers[key].notice)
@@ -100,9 +100,9 @@ async def run_worker(
 ) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with
     the worker are taken up by another."""
-    hands = [ApartHands(tabs + 2) for _ in range(2)]
-    readers = Readers(*(WarmReaders(tabs, limits or Limits(), one) for one in hands))
-    await hands[0].warm_up()
+    runners = [ProcessRunners(tabs + 2) for _ in range(2)]
+    readers = Readers(*(WarmReaders(tabs, limits or Limits(), one) for one in runners))
+    await runners[0].warm_up()
     stopping = asyncio.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
         asyncio.get_running_loop().add_signal_handler(number, stopping.set)
@@ -120,7 +120,7 @@ async def run_worker(
     finally:
         await readers.sweeps.close()
         await readers.gate.close()
-        for one in hands:
+        for one in runners:
             one.close()
 
 

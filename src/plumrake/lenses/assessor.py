@@ -1,7 +1,7 @@
 """One page from its raw material to what the checks say of it.
 
 All of this computes over a stranger's text. In a worker it runs in a process that can be killed
-(``hands.py``), and what the browser or the network is to answer goes back and forth.
+(``runners.py``), and what the browser or the network is to answer goes back and forth.
 """
 
 from __future__ import annotations

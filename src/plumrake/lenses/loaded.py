@@ -1,5 +1,5 @@
-"""Loads all that assessing a page needs, and assesses one: the processes of ``hands.py`` are forked
-from what this leaves in memory, so none of them loads models and dictionaries for itself."""
+"""Loads all that assessing a page needs, and assesses one: the processes of ``runners.py`` are
+forked from what this leaves in memory, so none of them loads models and dictionaries for itself."""
 
 from __future__ import annotations
 

@@ -6,7 +6,7 @@ from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
 
 from plumrake.core.journeys import JourneyState
-from plumrake.lenses.hands import Hand
+from plumrake.lenses.runners import Runner
 from plumrake.net.shared_files import SharedFiles
 
 PictureDown = Callable[[], Awaitable[int | None]]
@@ -22,7 +22,7 @@ class ReadOptions:
     ``words`` in pictures are for the rendered lens alone, and so are the ``state`` of a journey, to
     which the page is brought first, and the ``viewport`` (width and height in CSS px) in place of
     the usual one. ``shared`` is what the pages of a sweep share; a reading that is of none shares
-    nothing. ``hand`` computes for the page; default: a thread of this process.
+    nothing. ``runner`` computes for the page; default: a thread of this process.
     """
 
     wait_for: str | None = None
@@ -34,4 +34,4 @@ class ReadOptions:
     state: JourneyState | None = None
     viewport: tuple[int, int] | None = None
     shared: SharedFiles | None = None
-    hand: Hand | None = None
+    runner: Runner | None = None

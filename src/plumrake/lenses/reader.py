@@ -22,8 +22,8 @@ from plumrake.core.dom import Document
 from plumrake.core.page import Page
 from plumrake.lenses.archives import Archive
 from plumrake.lenses.assessor import Assessor, Opened
-from plumrake.lenses.hands import AssessorLost, Hand, Hands, OwnHand, OwnHands
 from plumrake.lenses.read_options import ReadOptions
+from plumrake.lenses.runners import AssessorLost, Runner, Runners, ThreadRunner, ThreadRunners
 from plumrake.net.fetch import Busy, Fetched, KnownCopy, Limits, LocalAnswer, fetch_page
 from plumrake.net.fingerprints import Fingerprints
 from plumrake.net.guard import Guard
@@ -69,8 +69,8 @@ class Attempt:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Obtained(Attempt):
-    """What came of an attempt: a problem, or a page that a hand has open; the page itself where it
-    is a hand of this process."""
+    """What came of an attempt: a problem, or a page that a runner has open; the page itself where
+    it is a runner of this process."""
 
     page: Page | None = None
 
@@ -99,8 +99,8 @@ class PageReader:
 
     ``lens`` is ``rendered`` or ``markup``; ``private_origins`` are origins with leave to be
     private; ``tabs`` is how many pages the browser may hold at once. Pages of local files reach the
-    network only where ``files_have_network``; those of archives never do. ``hands`` compute for the
-    pages; default: threads of this process.
+    network only where ``files_have_network``; those of archives never do. ``runners`` compute for
+    the pages; default: threads of this process.
     """
 
     def __init__(
@@ -111,11 +111,11 @@ class PageReader:
         tabs: int = 2,
         *,
         files_have_network: bool = False,
-        hands: Hands | None = None,
+        runners: Runners | None = None,
     ) -> None:
         self.lens = lens
         self._files_have_network = files_have_network
-        self.hands = hands or OwnHands()
+        self.runners = runners or ThreadRunners()
         self.limits = limits or Limits()
         self.notice = ""
         self._tabs = tabs
@@ -225,7 +225,7 @@ class PageReader:
     ) -> Obtained:
         start = time.monotonic()
         content_hash = final = None
-        hand = options.hand or OwnHand()
+        runner = options.runner or ThreadRunner()
         try:
             fetched = await fetching
             content_hash, final = (
@@ -234,9 +234,9 @@ class PageReader:
             )
             shot = None
             if self._rendered is None:
-                opened = await open_markup(hand, fetched, address, self.limits)
+                opened = await open_markup(runner, fetched, address, self.limits)
             else:
-                rendered = await self._rendered.read(fetched, address, self.limits, options, hand)
+                rendered = await self._rendered.read(fetched, address, self.limits, options, runner)
                 opened, shot = rendered.opened, rendered.picture
             if _is_sign_in(opened, address, fetched.address):
                 raise Unreadable(
@@ -256,7 +256,7 @@ class PageReader:
         return Obtained(
             address=address,
             lens=self.lens,
-            page=hand.assessor.page if isinstance(hand, OwnHand) else None,
+            page=runner.assessor.page if isinstance(runner, ThreadRunner) else None,
             content_hash=content_hash,
             final_address=final,
             picture=shot,
@@ -334,21 +334,21 @@ def _from_folder(root: Path, path: str) -> LocalAnswer:
     return 200, kind, wanted.read_bytes()
 
 
-async def open_markup(hand: Hand, fetched: Fetched, address: str, limits: Limits) -> Opened:
-    """Open what was fetched in a hand as it is. Raises ``Unreadable``, ``AssessorLost``."""
-    await hand.do(Assessor.take_source, fetched.body, fetched.charset)
-    opened = await hand.do(Assessor.open_markup, address, limits.elements)
+async def open_markup(runner: Runner, fetched: Fetched, address: str, limits: Limits) -> Opened:
+    """Open what was fetched in a runner as it is. Raises ``Unreadable``, ``AssessorLost``."""
+    await runner.do(Assessor.take_source, fetched.body, fetched.charset)
+    opened = await runner.do(Assessor.open_markup, address, limits.elements)
     if isinstance(opened, Problem):
         raise Unreadable(opened.code, opened.says)
     return opened
 
 
-async def leads_to_sign_in(hands: Hands, fetched: Fetched, asked: str, limits: Limits) -> bool:
+async def leads_to_sign_in(runners: Runners, fetched: Fetched, asked: str, limits: Limits) -> bool:
     """Tell whether what came for an address is another page that asks for a password; one too large
     to be looked through is not."""
     try:
-        async with hands.lend() as hand:
-            opened = await open_markup(hand, fetched, asked, limits)
+        async with runners.lend() as runner:
+            opened = await open_markup(runner, fetched, asked, limits)
     except (Unreadable, AssessorLost):
         return False
     return _is_sign_in(opened, asked, fetched.address)

@@ -1,4 +1,4 @@
-"""The rendered lens: fetched HTML to a page with styles and boxes that a hand has open, and its
+"""The rendered lens: fetched HTML to a page with styles and boxes that a runner has open, and its
 picture."""
 
 from __future__ import annotations
@@ -13,13 +13,13 @@ from typing import TypeVar
 from playwright.async_api import Error
 
 from plumrake.lenses.assessor import Assessor, Opened
-from plumrake.lenses.hands import Hand
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.rendered.browser import BrowserPool, Tab, TabKind
 from plumrake.lenses.rendered.files import identify_pictures
 from plumrake.lenses.rendered.journeys import follow
 from plumrake.lenses.rendered.probing import take_pixels, try_layouts, walk
 from plumrake.lenses.rendered.recognition import can_recognise, read_pictures
+from plumrake.lenses.runners import Runner
 from plumrake.net.fetch import Fetched, Limits
 from plumrake.net.problems import Problem, Unreadable
 from plumrake.net.proxy import GuardProxy
@@ -34,7 +34,7 @@ _TRIES = 3
 
 @dataclass(frozen=True, slots=True)
 class Rendered:
-    """What a hand has a page open of, and the page's picture as JPEG where it was wanted."""
+    """What a runner has a page open of, and the page's picture as JPEG where it was wanted."""
 
     opened: Opened
     picture: bytes | None
@@ -55,15 +55,15 @@ class RenderedLens:
         await self._pool.__aexit__()
 
     async def read(
-        self, fetched: Fetched, address: str, limits: Limits, options: ReadOptions, hand: Hand
+        self, fetched: Fetched, address: str, limits: Limits, options: ReadOptions, runner: Runner
     ) -> Rendered:
-        """Open the page in a hand as the browser shows it. Raises ``Unreadable``.
+        """Open the page in a runner as the browser shows it. Raises ``Unreadable``.
 
         A browser that dies is no fault of the page, so the page is tried again.
         """
         for attempt in range(_TRIES):
             try:
-                return await _render(self._pool, fetched, address, limits, options, hand)
+                return await _render(self._pool, fetched, address, limits, options, runner)
             except Unreadable as problem:
                 if problem.code != "browser-lost" or attempt == _TRIES - 1:
                     raise
@@ -76,10 +76,10 @@ async def _render(
     address: str,
     limits: Limits,
     options: ReadOptions,
-    hand: Hand,
+    runner: Runner,
 ) -> Rendered:
     shared = options.shared or SharedFiles()
-    html = await hand.do(Assessor.take_source, fetched.body, fetched.charset)
+    html = await runner.do(Assessor.take_source, fetched.body, fetched.charset)
     async with pool.tab(TabKind(options.viewport, fetched.has_network, options.shared)) as tab:
         deadline = (
             time.monotonic() + limits.seconds
@@ -92,7 +92,7 @@ async def _render(
         if options.state is not None:
             shown = await follow(tab, options.state, fetched, left())
             if shown is not fetched:
-                await hand.do(Assessor.take_source, shown.body, shown.charset)
+                await runner.do(Assessor.take_source, shown.body, shown.charset)
         if options.wait_for is not None:
             await tab.wait_for(options.wait_for, left())
         with contextlib.suppress(Error, TimeoutError):
@@ -101,29 +101,33 @@ async def _render(
                 min(left(), _LATE_SECONDS + 1),
             )
         answer = await tab.collect(left(), limits.elements)
-        opened = await hand.do(Assessor.open_rendered, answer, address, limits.elements)
+        opened = await runner.do(Assessor.open_rendered, answer, address, limits.elements)
         if isinstance(opened, Problem):
             raise Unreadable(opened.code, opened.says)
         with contextlib.suppress(Error, TimeoutError):
             async with asyncio.timeout(left()):
-                images = await hand.do(Assessor.images)
+                images = await runner.do(Assessor.images)
                 files = await identify_pictures(tab, images, shared)
-            await hand.do(Assessor.know_files, files)
+            await runner.do(Assessor.know_files, files)
         if (
             options.words and can_recognise()
             # before anything moves on the page; each picture has its own time, so a busy machine
             # changes no finding
         ):
             with contextlib.suppress(TimeoutError, Error):
-                wanted = await hand.do(Assessor.pictures_to_read)
-                await hand.do(Assessor.know_words, await read_pictures(tab, wanted, hand, shared))
-        await _probe(tab, opened.elements, options, max(left(), limits.seconds / 2), hand)
+                wanted = await runner.do(Assessor.pictures_to_read)
+                await runner.do(
+                    Assessor.know_words, await read_pictures(tab, wanted, runner, shared)
+                )
+        await _probe(tab, opened.elements, options, max(left(), limits.seconds / 2), runner)
         down = await options.picture_down() if options.picture_down is not None else None
         picture = await tab.picture(left(), min(down, _TALLEST)) if down is not None else None
         return Rendered(opened, picture)
 
 
-async def _probe(tab: Tab, elements: int, options: ReadOptions, seconds: float, hand: Hand) -> None:
+async def _probe(
+    tab: Tab, elements: int, options: ReadOptions, seconds: float, runner: Runner
+) -> None:
     """Learn what is wanted beside the document; what does not come in time stays untested."""
     end = time.monotonic() + seconds
 
@@ -131,12 +135,12 @@ async def _probe(tab: Tab, elements: int, options: ReadOptions, seconds: float, 
         return await asyncio.wait_for(asking, max(0.0, end - time.monotonic()))
 
     with contextlib.suppress(TimeoutError, Error):
-        doubt = await hand.do(Assessor.texts_in_doubt) if options.pixels else None
+        doubt = await runner.do(Assessor.texts_in_doubt) if options.pixels else None
         shot, places = (
             await in_time(take_pixels(tab, doubt, tab.width)) if doubt is not None else (None, [])
         )
-        await hand.do(Assessor.know_pixels, shot, doubt.top if doubt is not None else 0, places)
+        await runner.do(Assessor.know_pixels, shot, doubt.top if doubt is not None else 0, places)
         if options.zoom:
-            await hand.do(Assessor.know_trials, await in_time(try_layouts(tab, elements)))
-        stops = await in_time(walk(tab, hand)) if options.keyboard else None
-        await hand.do(Assessor.know_walk, stops)
+            await runner.do(Assessor.know_trials, await in_time(try_layouts(tab, elements)))
+        stops = await in_time(walk(tab, runner)) if options.keyboard else None
+        await runner.do(Assessor.know_walk, stops)

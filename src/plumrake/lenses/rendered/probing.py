@@ -8,9 +8,9 @@ from typing import Any
 from plumrake.core.evidence import Misfit, Trials, Walk
 from plumrake.core.probes import TextsInDoubt
 from plumrake.lenses.assessor import Assessor, Place, differ
-from plumrake.lenses.hands import Hand
 from plumrake.lenses.rendered.browser import Tab
 from plumrake.lenses.rendered.shots import NO_TEXT, shot
+from plumrake.lenses.runners import Runner
 
 _WIDEST = 2560
 _MOST_PRESSES = 250
@@ -65,10 +65,12 @@ def _misfits(rows: list[list[Any]]) -> tuple[Misfit, ...]:
     )
 
 
-async def walk(tab: Tab, hand: Hand) -> Walk:
+async def walk(tab: Tab, runner: Runner) -> Walk:
     """Return what pressing Tab does, or an empty walk where nothing on the page makes one worth
     while."""
-    begun: dict[str, Any] = await tab.run("walk.js", ["begin", await hand.do(Assessor.wants_walk)])
+    begun: dict[str, Any] = await tab.run(
+        "walk.js", ["begin", await runner.do(Assessor.wants_walk)]
+    )
     if not begun["needed"]:
         return Walk(ended=False)
     presses = min(_MOST_PRESSES, begun["stops"] + 3)
@@ -82,14 +84,14 @@ async def walk(tab: Tab, hand: Hand) -> Walk:
         else ()
     )
     report = await tab.run("walk.js", ["report", None])
-    truly = await _truly_unmarked(tab, report["unmarked"], hand)
+    truly = await _truly_unmarked(tab, report["unmarked"], runner)
     order = tuple(dict.fromkeys(seen["order"]))
     return Walk(
         order, trapped, tuple(sorted(truly)), tuple(sorted(report["unseen"])), ended and not trapped
     )
 
 
-async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]], hand: Hand) -> list[int]:
+async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]], runner: Runner) -> list[int]:
     """Return those elements without a change of style whose pixels do not change either, with two
     tries of each kind.
 
@@ -101,7 +103,7 @@ async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]], hand: Hand)
     for index, kind in unmarked:
         verdicts = tried.setdefault(kind, [])
         if len(verdicts) < _TRIES_OF_A_KIND and sum(map(len, tried.values())) < _MOST_COMPARED:
-            verdicts.append(await _shows_focus(tab, index, hand))
+            verdicts.append(await _shows_focus(tab, index, runner))
         if verdicts and not any(verdicts):
             found.append(index)
     return found
@@ -123,7 +125,7 @@ async def _trapped(tab: Tab, order: list[int], active: int, presses: int) -> tup
     return () if all(inside) else tuple(sorted(ring))
 
 
-async def _shows_focus(tab: Tab, index: int, hand: Hand) -> bool:
+async def _shows_focus(tab: Tab, index: int, runner: Runner) -> bool:
     """Tell whether the pixels around an element differ with and without focus.
 
     That they do not is said only if two looks agree, with the element at its place from beginning
@@ -143,7 +145,7 @@ async def _shows_focus(tab: Tab, index: int, hand: Hand) -> bool:
         )
         focused = await shot(tab, clip)
         await tab.run("walk.js", ["blur", None])
-        if await hand.run(differ, focused, await shot(tab, clip)):
+        if await runner.run(differ, focused, await shot(tab, clip)):
             return True
         alike += await tab.run("walk.js", ["place", index]) == before
         if alike == _LOOKS_THAT_AGREE:

@@ -17,9 +17,9 @@ from functools import cache
 from plumrake.core.evidence import ReadWord
 from plumrake.core.probes import PictureToRead
 from plumrake.lenses.assessor import words_in
-from plumrake.lenses.hands import Hand
 from plumrake.lenses.rendered.browser import Tab
 from plumrake.lenses.rendered.shots import NO_TEXT, shot
+from plumrake.lenses.runners import Runner
 from plumrake.net.shared_files import SharedFiles
 
 _SMALL, _ONE_LINE = 700, 40
@@ -39,7 +39,7 @@ def can_recognise() -> bool:
 
 
 async def read_pictures(
-    tab: Tab, wanted: Sequence[PictureToRead], hand: Hand, shared: SharedFiles
+    tab: Tab, wanted: Sequence[PictureToRead], runner: Runner, shared: SharedFiles
 ) -> dict[int, tuple[ReadWord, ...]]:
     """Return the words in a page's pictures by the index of the element, in the order in which they
     stand.
@@ -58,7 +58,7 @@ async def read_pictures(
     found: dict[int, tuple[ReadWord, ...]] = {}
     try:
         for one, place in zip(wanted, places, strict=True):
-            if place is not None and (words := await _words(tab, one, place, hand, shared)):
+            if place is not None and (words := await _words(tab, one, place, runner, shared)):
                 found[one.index] = words
     finally:
         await tab.run("no_text.js", ["off", ""])
@@ -66,7 +66,7 @@ async def read_pictures(
 
 
 async def _words(
-    tab: Tab, wanted: PictureToRead, place: list[float], hand: Hand, shared: SharedFiles
+    tab: Tab, wanted: PictureToRead, place: list[float], runner: Runner, shared: SharedFiles
 ) -> tuple[ReadWord, ...]:
     """Return the words of one picture, which stands at ``place`` now: what came late may have
     pushed it on."""
@@ -80,7 +80,7 @@ async def _words(
     known: tuple[ReadWord, ...] | None = shared.words.get(key)
     if known is None:
         picture = picture or await shot(tab, clip, scale)
-        known = await hand.run(
+        known = await runner.run(
             words_in, picture, wanted.language, one_line=wanted.height < _ONE_LINE
         )
         if known is None:

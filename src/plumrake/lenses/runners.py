@@ -42,7 +42,7 @@ class AssessorLost(Exception):
         return Problem(TOO_HARD, str(self))
 
 
-class Hand(Protocol):
+class Runner(Protocol):
     """Computes for one page at a time."""
 
     async def do(
@@ -83,7 +83,7 @@ class _OneAtATime:
         return await asyncio.shield(task)
 
 
-class OwnHand(_OneAtATime):
+class ThreadRunner(_OneAtATime):
     """A thread of this process: for whoever looks at a page at a terminal, and for tests."""
 
     def __init__(self) -> None:
@@ -106,7 +106,7 @@ class OwnHand(_OneAtATime):
         return await self.in_turn(partial(function, *given, **named))
 
 
-class ApartHand(_OneAtATime):
+class ProcessRunner(_OneAtATime):
     """A process of its own, with limits; what it is asked and what it answers is pickled."""
 
     def __init__(self) -> None:
@@ -188,66 +188,66 @@ class ApartHand(_OneAtATime):
         self._process.join(1)
 
 
-class Hands(Protocol):
+class Runners(Protocol):
     """Lends who computes."""
 
-    def lend(self) -> contextlib.AbstractAsyncContextManager[Hand]:
-        """Lend a hand for one page."""
+    def lend(self) -> contextlib.AbstractAsyncContextManager[Runner]:
+        """Lend a runner for one page."""
 
 
-class OwnHands:
+class ThreadRunners:
     """Threads of this process."""
 
     @contextlib.asynccontextmanager
-    async def lend(self) -> AsyncIterator[Hand]:
-        """Lend a hand for one page."""
-        yield OwnHand()
+    async def lend(self) -> AsyncIterator[Runner]:
+        """Lend a runner for one page."""
+        yield ThreadRunner()
 
 
-class ApartHands:
+class ProcessRunners:
     """Up to ``most`` processes, each lent for one page and then for the next; one that was lost, or
     has done many, is replaced. Who borrows one borrows no second. ``close`` ends them all."""
 
     def __init__(self, most: int = 4) -> None:
         self._free = asyncio.Semaphore(most)
-        self._idle: list[ApartHand] = []
-        self._all: list[ApartHand] = []
+        self._idle: list[ProcessRunner] = []
+        self._all: list[ProcessRunner] = []
 
     @contextlib.asynccontextmanager
-    async def lend(self) -> AsyncIterator[Hand]:
-        """Lend a hand for one page, when one is free."""
+    async def lend(self) -> AsyncIterator[Runner]:
+        """Lend a runner for one page, when one is free."""
         async with self._free:
-            hand = await self._taken()
-            hand.begin()
+            runner = await self._taken()
+            runner.begin()
             try:
-                yield hand
+                yield runner
             finally:
-                if hand.is_fit:
-                    self._idle.append(hand)
+                if runner.is_fit:
+                    self._idle.append(runner)
                 else:
-                    self._all.remove(hand)
-                    hand.kill()
+                    self._all.remove(runner)
+                    runner.kill()
 
-    async def _taken(self) -> ApartHand:
+    async def _taken(self) -> ProcessRunner:
         while self._idle:
-            hand = self._idle.pop()
-            if hand.is_fit:
-                return hand
-            self._all.remove(hand)
-            hand.kill()
-        hand = await asyncio.to_thread(ApartHand)
-        self._all.append(hand)
-        return hand
+            runner = self._idle.pop()
+            if runner.is_fit:
+                return runner
+            self._all.remove(runner)
+            runner.kill()
+        runner = await asyncio.to_thread(ProcessRunner)
+        self._all.append(runner)
+        return runner
 
     async def warm_up(self) -> None:
         """Start one, so that the first page does not wait for all checks to be loaded."""
-        async with self.lend() as hand:
-            await hand.run(len, ())
+        async with self.lend() as runner:
+            await runner.run(len, ())
 
     def close(self) -> None:
         """End every process."""
-        for hand in self._all:
-            hand.kill()
+        for runner in self._all:
+            runner.kill()
         self._all, self._idle = [], []
 
 
