@@ -172,3 +172,7 @@ async def _chromium(tab: Tab) -> dict[int, tuple[str, str]]:
             role = node.get("role", {}).get("value", "")
             found[place] = (CHROMIUM.get(role, role), node.get("name", {}).get("value", ""))
     return found
+
+
+if __name__ == "__main__":
+    main()

@@ -90,3 +90,7 @@ def _sweep(service: Running, name: str, origin: str, paths: list[str]) -> tuple[
     assert done.finished_at is not None
     assert done.read == len(paths), f"{done.unreadable} pages could not be read"
     return len(paths) / (done.finished_at - done.started_at).total_seconds(), most
+
+
+if __name__ == "__main__":
+    main()

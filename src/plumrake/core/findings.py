@@ -3,6 +3,7 @@ that know it again."""
 
 from __future__ import annotations
 
+import builtins
 import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -72,11 +73,22 @@ class NotTested(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Mend:
-    """A concrete change of the markup. Which of the optional fields are set hangs on ``kind``:
+    """A concrete change of the markup. Which of the optional fields are set hangs on ``kind``
+    (``value`` None: a person has to write it):
 
-    ``set-attribute`` attribute, value (None: a person has to write it) · ``remove-attribute``
-    attribute · ``rename-element`` to · ``replace-text`` value · ``wrap`` to · ``set-style``
-    property, value · ``advice`` none.
+    ``set-attribute`` attribute, value · ``remove-attribute`` attribute · ``own-id`` value ·
+    ``rename-element`` to · ``replace-text`` value · ``replace-word`` to (the word), value, and
+    attribute where it stands in one · ``wrap`` to · ``wrap-strays`` to · ``unwrap`` ·
+    ``remove-element`` · ``insert`` to, value, where (first, last, before, after) · ``set-style``
+    property, value · ``set-colours`` value (of the text), to (of what is behind it) ·
+    ``add-rule`` to (what is added to the element's selector), property, value · ``head-table`` to
+    (row, column, both) · ``set-scopes`` · ``make-list`` to · ``group-choices`` value ·
+    ``skip-link`` value, to (own: the element is the link) · ``mark-decorative`` ·
+    ``say-with-text`` value · ``move-section`` to (a level) · ``advice`` none.
+
+    ``target`` is what it is about where that is not the finding's element: a tag of the page (the
+    first one counts), or ``picture``, the only one inside. ``sure`` tells that it needs no
+    judgement.
     """
 
     kind: str
@@ -85,14 +97,37 @@ class Mend:
     value: str | None = None
     to: str | None = None
     property: str | None = None
+    where: str | None = None
+    target: str | None = None
+    sure: bool = False
+
+    @builtins.property
+    def asks(self) -> bool:
+        """Whether a person has to write what stands there."""
+        return self.kind in _WRITTEN and self.value is None
+
+    @builtins.property
+    def can_be_carried_out(self) -> bool:
+        """Whether it changes the source; an advice only says what to do."""
+        return self.kind != "advice"
+
+    @classmethod
+    def of(cls, given: Mapping[str, str]) -> Mend:
+        """Return the mend that ``as_dict`` gave the fields of."""
+        fields = {name: given.get(name) for name in _FIELDS}
+        return cls(kind=given["kind"], says=given.get("says", ""), sure="sure" in given, **fields)
 
     def as_dict(self) -> dict[str, str]:
         """Return the fields that are set."""
-        pairs = {
-            name: getattr(self, name)
-            for name in ("kind", "says", "attribute", "value", "to", "property")
-        }
-        return {name: value for name, value in pairs.items() if value is not None}
+        pairs = {name: getattr(self, name) for name in ("kind", "says", *_FIELDS)}
+        given = {name: value for name, value in pairs.items() if value is not None}
+        return given | ({"sure": "yes"} if self.sure else {})
+
+
+_FIELDS = ("attribute", "value", "to", "property", "where", "target")
+_WRITTEN = frozenset(
+    ("set-attribute replace-text replace-word insert group-choices skip-link say-with-text").split()
+)
 
 
 @dataclass(frozen=True, slots=True)

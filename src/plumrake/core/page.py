@@ -208,10 +208,10 @@ class Page:
         return excerpt_of(element)
 
     @cached_property
-    def title(self) -> str:
-        """The document's title, white space collapsed."""
+    def title_element(self) -> Element | None:
+        """The element that gives the document its title."""
         head = next((child for child in self.root.elements() if child.tag == "head"), self.root)
-        found = next(
+        return next(
             (
                 child
                 for child in head.descendants()
@@ -219,7 +219,11 @@ class Page:
             ),
             None,
         )
-        return found.text() if found is not None else ""
+
+    @property
+    def title(self) -> str:
+        """The document's title, white space collapsed."""
+        return self.title_element.text() if self.title_element is not None else ""
 
     @cached_property
     def base(self) -> str:

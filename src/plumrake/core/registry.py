@@ -74,7 +74,7 @@ Across = Callable[[Sequence[PageFacts]], Iterable[SiteFlag]]
 @dataclass(frozen=True, slots=True)
 class Check:
     """One check: what it looks for and the function that looks, at one page or ``across`` all pages
-    of a site."""
+    of a site. ``only_people`` says why only a person can mend what it finds, else ``""``."""
 
     id: str
     weight: Weight
@@ -84,6 +84,7 @@ class Check:
     questions: Mapping[str, str]
     parameters: Mapping[str, Any]
     act_rule: str | None
+    only_people: str
     help: Help
     look: Callable[[Page, Options], Iterable[Flag]] = field(repr=False)
     across: Across | None = field(default=None, repr=False)
@@ -112,6 +113,7 @@ def check(
     questions: Mapping[str, str] | None = None,
     parameters: Mapping[str, Any] | None = None,
     act_rule: str | None = None,
+    only_people: str = "",
     across: bool = False,
 ) -> Callable[[Callable[..., Iterable[Any]]], Callable[..., Iterable[Any]]]:
     """Enter the decorated function in the catalogue. Its module's docstring is the help page.
@@ -141,6 +143,7 @@ def check(
             MappingProxyType(dict(questions or {})),
             MappingProxyType(dict(parameters or {})),
             act_rule,
+            only_people,
             parse_help(id, (module.__doc__ if module else None) or ""),
             (lambda page, options: ()) if across else look,
             function if across else None,

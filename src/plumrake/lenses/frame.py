@@ -3,10 +3,10 @@ slot replaced."""
 
 from __future__ import annotations
 
+from plumrake.core.html_source import Lines, every_tag
 from plumrake.core.scope import BadSelector, selected
 from plumrake.core.vocabulary import VOID_ELEMENTS
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
-from plumrake.lenses.source import Lines, every_tag
 from plumrake.net.problems import Problem, Unreadable
 
 _OF_DOCUMENTS = ("html", "head", "body")

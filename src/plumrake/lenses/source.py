@@ -11,21 +11,17 @@ open elements for each new one.
 
 from __future__ import annotations
 
-import re
-from bisect import bisect_right
+import secrets
 from collections import Counter
-from collections.abc import Iterator
+from dataclasses import dataclass, replace
 
+from plumrake.core.html_source import RAW_TEXT, every_tag
 from plumrake.core.vocabulary import BLOCK_TAGS, VOID_ELEMENTS
 
 MARK = "data-plumrake-source"
 
-_TAG = re.compile(r"<(?:!--|[!?/]|([A-Za-z][^\s/>\x00]*))")
-_CLOSING = re.compile(r"</([A-Za-z][^\s/>\x00]*)")
-_COMMENT_END = re.compile(r"--!?>")
-_ATTRIBUTE = re.compile(
-    r"""[\s/]*(?:>|([^\s/>=][^\s/>=]*|=[^\s/>=]*)(?:\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>"'][^\s>]*)?)?)"""
-)
+Span = tuple[int, int]
+
 _DEEPEST = 512
 """So many elements may be open at once."""
 _TABLES = frozenset(["table", "template", "html"])
@@ -48,25 +44,45 @@ within which they are looked for (HTML Standard, 13.2.6.4)."""
 _P = frozenset(["p"])
 _FORMATTING = frozenset("a b big code em font i nobr s small strike strong tt u".split())
 _ALIKE, _MOST_UNCLOSED = 3, 8
-_RAW_TEXT = frozenset(
-    ["script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes"]
-)
 
 
-def mark_start_tags(html: str, most: int | None = None) -> tuple[str, list[int]] | None:
-    """Return the HTML with a mark in every start tag, and the offset of each start tag by its
-    number; None where there are more of them than ``most``."""
+@dataclass(frozen=True, slots=True)
+class Marked:
+    """HTML with a mark in every start tag, and the offset of each by its number. Where end tags
+    were wanted, a comment stands before each of those outside of raw text, with its number, and
+    ``ends`` are their spans; those of raw text are named by their start tag's number instead."""
+
+    html: str
+    offsets: list[int]
+    ends: list[Span]
+    ends_of_raw: dict[int, Span]
+    of_ends: str
+    """What such a comment begins with: no page knows it."""
+
+
+def mark_tags(html: str, most: int | None = None, *, ends: bool = False) -> Marked | None:
+    """Return the HTML with marks in its tags; None where there are more start tags than
+    ``most``."""
     out: list[str] = []
-    offsets: list[int] = []
+    found = Marked("", [], [], {}, f"{MARK}-{secrets.token_hex(8)}=")
     copied = 0
     depth = _Depth()
+    raw = ""
     for start, end, name, closes in every_tag(html):
         if closes:
             if not depth.closes(name):
                 out.append(html[copied:start])
                 copied = end
+            elif ends and raw == name:
+                found.ends_of_raw[len(found.offsets) - 1] = start, end
+            elif ends:
+                out.append(f"{html[copied:start]}<!--{found.of_ends}{len(found.ends)}-->")
+                found.ends.append((start, end))
+                copied = start
+            raw = ""
             continue
         ended, is_marked = depth.opens(name)
+        raw = name if name in RAW_TEXT and is_marked else ""
         if ended:
             out.append(f"{html[copied:start]}</{ended}>")
             copied = start
@@ -74,13 +90,13 @@ def mark_start_tags(html: str, most: int | None = None) -> tuple[str, list[int]]
             continue
         insert = start + 1 + len(name)
         out.append(html[copied:insert])
-        out.append(f' {MARK}="{len(offsets)}"')
-        offsets.append(start)
-        if most is not None and len(offsets) > most:
+        out.append(f' {MARK}="{len(found.offsets)}"')
+        found.offsets.append(start)
+        if most is not None and len(found.offsets) > most:
             return None
         copied = insert
     out.append(html[copied:])
-    return "".join(out), offsets
+    return replace(found, html="".join(out))
 
 
 class _Depth:
@@ -154,74 +170,3 @@ class _Depth:
         name = self._open.pop()
         self._counts[name] -= 1
         return name
-
-
-def every_tag(html: str) -> Iterator[tuple[int, int, str, bool]]:
-    """Yield every tag in order: the offsets where it starts and where it ends, its name in small
-    letters, and whether it closes."""
-    at = 0
-    while match := _TAG.search(html, at):
-        name = match.group(1)
-        if name is None:
-            at = _after_markup(html, match)
-            if closing := _CLOSING.match(html, match.start()):
-                yield match.start(), at, closing.group(1).lower(), True
-            continue
-        end = _end_of_tag(html, match.end())
-        if end < 0:
-            return
-        yield match.start(), end, name.lower(), False
-        at = _after_raw_text(html, name.lower(), end)
-
-
-def _after_markup(html: str, match: re.Match[str]) -> int:
-    """Return where a comment, declaration or end tag stops."""
-    if match.group() == "<!--":
-        if html.startswith((">", "->"), match.end()):
-            return match.end() + 1
-        closing = _COMMENT_END.search(html, match.end())
-        return closing.end() if closing else len(html)
-    if match.group() == "</":
-        end = _end_of_tag(html, match.end())
-        return end if end >= 0 else len(html)
-    if html.startswith("<![CDATA[", match.start()):
-        end = html.find("]]>", match.end())
-        return end + 3 if end >= 0 else len(html)
-    end = html.find(">", match.end())
-    return end + 1 if end >= 0 else len(html)
-
-
-def _end_of_tag(html: str, at: int) -> int:
-    """Return the offset after the tag's ``>``, or -1 where the text ends first."""
-    while match := _ATTRIBUTE.match(html, at):
-        at = match.end()
-        if match.group(1) is None:
-            return at
-        if at < len(html) and html[at] in "\"'":
-            at += 1
-    return -1
-
-
-def _after_raw_text(html: str, name: str, at: int) -> int:
-    if name == "plaintext":
-        return len(html)
-    if name not in _RAW_TEXT:
-        return at
-    end = re.compile(rf"</{name}(?=[\s/>])", re.I).search(html, at)
-    return end.start() if end else len(html)
-
-
-class Lines:
-    """Offsets as lines and columns, both counted from 1; CR LF is one line end."""
-
-    def __init__(self, text: str) -> None:
-        self._starts = [0, *(match.end() for match in re.finditer(r"\r\n|\r|\n", text))]
-
-    def of(self, offset: int) -> tuple[int, int]:
-        """Return the line and column of an offset."""
-        line = bisect_right(self._starts, offset) - 1
-        return line + 1, offset - self._starts[line] + 1
-
-    def offset(self, line: int, column: int) -> int:
-        """Return the offset of a line and column."""
-        return self._starts[line - 1] + column - 1

@@ -41,6 +41,12 @@ def normalised(text: str) -> str:
     return " ".join(re.sub(r"[^\w']|_", " ", small).split()).strip("' ")
 
 
+def skip_words(language: str) -> str:
+    """Return what a link past the menus says in a language; in English where that has no words."""
+    words = table("skip_to_content")
+    return str(words.get(language, words[_FALLBACK]))
+
+
 def has_letters_or_digits(text: str) -> bool:
     """Tell whether the text holds at least one letter or digit of any script."""
     return any(character.isalnum() for character in text)

@@ -84,6 +84,31 @@ _GRANDFATHERED = frozenset(
 )
 
 
+_ENDONYMS: Mapping[str, str] = {
+    "cymraeg": "cy",
+    "deutsch": "de",
+    "español": "es",
+    "français": "fr",
+    "gaeilge": "ga",
+    "italiano": "it",
+    "nederlands": "nl",
+    "polski": "pl",
+    "português": "pt",
+    "svenska": "sv",
+}
+
+
+def near_tag(tag: str) -> str | None:
+    """Return the one valid tag that a faulty one was plainly meant to be (``en_GB``, ``english``),
+    or None."""
+    plain = tag.strip().replace("_", "-").strip("-")
+    if plain and plain != tag and fault_of_tag(plain) is None:
+        return plain
+    name = plain.casefold()
+    named = next((code for code, one in NAMES.items() if one.casefold() == name), None)
+    return named or _ENDONYMS.get(name)
+
+
 @cache
 def _registered() -> frozenset[str]:
     return frozenset(

@@ -62,8 +62,9 @@ def focus_mark(page: Page) -> Iterator[Flag]:
         name = page.name_of(element) or element.text() or f"<{element.tag}>"
         mends = (
             Mend(
-                "set-style",
+                "add-rule",
                 "Draw a mark for :focus-visible.",
+                to=":focus-visible",
                 property="outline",
                 value="3px solid currentcolor",
             ),

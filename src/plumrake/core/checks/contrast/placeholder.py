@@ -77,10 +77,16 @@ def placeholder(page: Page, options: Options) -> Iterator[Flag]:
         ratio = contrast(surface.text, surface.background)
         if ratio < required:
             better = nearest_passing(surface.text, surface.background, required)
-            says = (
-                f"Set the colour of the placeholder to {better.hex()}."
+            mend = (
+                Mend(
+                    "add-rule",
+                    f"Set the colour of the placeholder to {better.hex()}.",
+                    to="::placeholder",
+                    property="color",
+                    value=better.hex(),
+                )
                 if better
-                else "Change both colours: neither side alone can reach the ratio."
+                else Mend("advice", "Change both colours: neither side alone can reach the ratio.")
             )
             text, background = surface.text.hex(), surface.background.hex()
             facts = {
@@ -103,6 +109,6 @@ def placeholder(page: Page, options: Options) -> Iterator[Flag]:
                 "low",
                 cause=(text, background),
                 facts=facts,
-                mends=(Mend("advice", says),),
+                mends=(mend,),
                 **data,
             )

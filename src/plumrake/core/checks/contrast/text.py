@@ -154,9 +154,12 @@ def _mend(offer: Proposal) -> Mend:
 
 def _mend_by(pair: Pair) -> Mend:
     return Mend(
-        "advice",
+        "set-colours",
         (
             f"Or take the nearest pair of the site's palette: text {pair.text} on "
             f"{pair.background} ({truncated(pair.ratio):.2f}:1)."
         ),
+        value=pair.text,
+        to=pair.background,
+        sure=True,
     )

@@ -64,7 +64,9 @@ def button_no_name(page: Page) -> Iterator[Flag]:
         )
         message = "glyphs" if glyphs else "picture-only" if pictures else "empty"
         mends = (
-            Mend("replace-text", "Write what the button does."),
+            Mend("set-attribute", "Write what the button does.", attribute="value")
+            if button.tag == "input"
+            else Mend("replace-text", "Write what the button does."),
             Mend(
                 "set-attribute",
                 "Or, where there is no room for text, name the button.",
@@ -76,7 +78,12 @@ def button_no_name(page: Page) -> Iterator[Flag]:
                 Mend(
                     "set-attribute", "Name the button after what it does.", attribute="aria-label"
                 ),
-                Mend("advice", "Or give its picture a text that says what the button does."),
+                Mend(
+                    "set-attribute",
+                    "Or give its picture a text that says what the button does.",
+                    attribute="alt",
+                    target="picture",
+                ),
             )
         yield failed(
             button,

@@ -70,7 +70,10 @@ def group_untitled(page: Page) -> Iterator[Flag]:
             if fieldset.index not in reported:
                 reported.add(fieldset.index)
                 mend = Mend(
-                    "advice", "Put a legend at the beginning of the group that asks the question."
+                    "insert",
+                    "Put a legend at the beginning of the group that asks the question.",
+                    to="legend",
+                    where="first",
                 )
                 yield failed(
                     fieldset,
@@ -83,9 +86,7 @@ def group_untitled(page: Page) -> Iterator[Flag]:
             continue
         for member in members:
             mend = Mend(
-                "wrap",
-                "Put the choices into a fieldset with the question as its legend.",
-                to="fieldset",
+                "group-choices", "Put the choices into a fieldset with the question as its legend."
             )
             yield failed(
                 member,

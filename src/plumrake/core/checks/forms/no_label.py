@@ -32,8 +32,10 @@ Buttons, hidden fields. A label that is hidden from sight still names its field.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from plumrake.core.checks.forms.shared import fields, kind_of
+from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
@@ -60,18 +62,21 @@ def no_label(page: Page) -> Iterator[Flag]:
             kind=kind_of(page, field),
             called=f" “{shortened(name)}”" if name else "",
             facts={"name": "", "kind": kind_of(page, field), "field": name},
-            mends=(
-                Mend(
-                    "advice",
-                    (
-                        "Put a label before the field that says what to write, and tie it to the "
-                        "field."
-                    ),
-                ),
-                Mend(
-                    "set-attribute",
-                    "Or, where there is no room for a label, name the field itself.",
-                    attribute="aria-label",
-                ),
-            ),
+            mends=_mends(field),
         )
+
+
+_LABELABLE = frozenset(["input", "select", "textarea", "meter", "output", "progress"])
+"""Elements that a label can be tied to (HTML Standard, 4.10.2)."""
+
+
+def _mends(field: Element) -> tuple[Mend, ...]:
+    name_it = Mend(
+        "set-attribute",
+        "Or, where there is no room for a label, name the field itself.",
+        attribute="aria-label",
+    )
+    if field.tag not in _LABELABLE:
+        return (replace(name_it, says="Name the field: say what to write."),)
+    says = "Put a label before the field that says what to write, tied to the field."
+    return Mend("insert", says, to="label", where="before"), name_it

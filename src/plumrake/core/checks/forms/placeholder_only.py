@@ -58,11 +58,14 @@ def placeholder_only(page: Page) -> Iterator[Flag]:
         if source in ("placeholder", "title"):
             facts = {"name": name, "source": source, "kind": kind_of(page, field)}
             mend = Mend(
-                "advice",
+                "insert",
                 (
                     f"Put a label with the words “{shortened(name)}” before the field and tie it "
                     "to the field."
                 ),
+                to="label",
+                value=name,
+                where="before",
             )
             yield failed(
                 field,

@@ -79,7 +79,14 @@ def empty(page: Page) -> Iterator[Flag]:
 
 def _mends(message: str) -> tuple[Mend, ...]:
     if message == "picture-only":
-        return (Mend("advice", "Give the picture inside a text that can stand as the heading."),)
+        return (
+            Mend(
+                "set-attribute",
+                "Give the picture inside a text that can stand as the heading.",
+                attribute="alt",
+                target="picture",
+            ),
+        )
     if message == "kept-away":
         return (
             Mend(
@@ -92,5 +99,5 @@ def _mends(message: str) -> tuple[Mend, ...]:
         )
     return (
         Mend("replace-text", "Write the heading's text."),
-        Mend("advice", "Or delete the empty heading."),
+        Mend("remove-element", "Or delete the empty heading."),
     )

@@ -85,16 +85,32 @@ def _flag(page: Page, heading: Element, previous: Element | None) -> Flag:
         previous=page.name_of(previous) if previous is not None else "",
         previous_level=above,
         facts=facts,
-        mends=(_mend(heading, above + 1),),
+        mends=(_mend(heading, above + 1, sure=_is_alone(page, heading)),),
     )
 
 
-def _mend(heading: Element, level: int) -> Mend:
+def _is_alone(page: Page, heading: Element) -> bool:
+    """Tell whether the outline leaves one answer: no heading beside it has its level, none is under
+    it."""
+    level = page.level_of(heading)
+    headings = page.exposed(role="heading")
+    at = next(place for place, one in enumerate(headings) if one is heading)
+    following = headings[at + 1 : at + 2]
+    return not any(page.level_of(one) >= level for one in following)
+
+
+def _mend(heading: Element, level: int, *, sure: bool) -> Mend:
     if heading.get("role").strip().lower() == "heading" or heading.has("aria-level") or level > 6:
         return Mend(
             "set-attribute",
             f"Make it a heading of level {level}.",
             attribute="aria-level",
             value=str(level),
+            sure=sure,
         )
-    return Mend("rename-element", f"Make it a heading of level {level}.", to=f"h{level}")
+    says = f"Make it a heading of level {level}."
+    if sure:
+        return Mend("rename-element", says, to=f"h{level}", sure=True)
+    return Mend(
+        "move-section", f"{says[:-1]}, and what stands under it along with it.", to=str(level)
+    )

@@ -39,6 +39,7 @@ from collections.abc import Iterator
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
+from plumrake.core.words import shortened
 
 
 @check(
@@ -69,9 +70,29 @@ def no_level_1(page: Page) -> Iterator[Flag]:
             "first_heading": page.selector_of(first) if first is not None else None,
         },
         mends=(
+            *_raise(page),
             Mend(
-                "advice",
+                "insert",
                 "Put the page's title at the start of the main content as a heading of level 1.",
+                to="h1",
+                where="first",
+                target="main",
             ),
         ),
     )
+
+
+def _raise(page: Page) -> tuple[Mend, ...]:
+    """Return the mend that makes the page's first heading its main one, where that is the first of
+    its kind in the source and no other has its level."""
+    headings = page.exposed(role="heading")
+    first = headings[0] if headings else None
+    if (
+        first is None
+        or page.document.first(first.tag) is not first
+        or sum(page.level_of(one) == page.level_of(first) for one in headings) > 1
+        or first.tag not in ("h2", "h3", "h4", "h5", "h6")
+    ):
+        return ()
+    says = f"Make “{shortened(page.name_of(first), 50)}” the heading of level 1."
+    return (Mend("rename-element", says, to="h1", target=first.tag),)

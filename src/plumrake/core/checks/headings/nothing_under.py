@@ -63,7 +63,7 @@ def nothing_under(page: Page) -> Iterator[Flag]:
         if main is not None
         else set()
     )
-    mends = (Mend("advice", "Write what belongs under it, or delete the heading."),)
+    mends = (Mend("remove-element", "Write what belongs under it, or delete the heading."),)
     for heading in page.exposed(role="heading"):
         name, level = page.name_of(heading), page.level_of(heading)
         following = follows.get(heading.index)

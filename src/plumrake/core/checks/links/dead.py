@@ -63,6 +63,6 @@ def dead(page: Page) -> Iterator[Flag]:
             facts=facts_of(link, state),
             mends=(
                 Mend("set-attribute", "Correct the address of the link.", attribute="href"),
-                Mend("advice", "Or take the link away."),
+                Mend("unwrap", "Or take the link away, and keep its words."),
             ),
         )

@@ -89,11 +89,17 @@ def label_differs(page: Page) -> Iterator[Flag]:
                     "Let the visible text be the name.",
                     attribute="aria-label" if element.has("aria-label") else "aria-labelledby",
                 ),
-                Mend(
-                    "set-attribute",
-                    "Or begin the name with the visible words.",
-                    attribute="aria-label",
-                    value=f"{label} – {name}",
+                *(
+                    (
+                        Mend(
+                            "set-attribute",
+                            "Or begin the name with the visible words.",
+                            attribute="aria-label",
+                            value=f"{label} – {name}",
+                        ),
+                    )
+                    if element.has("aria-label") and not element.has("aria-labelledby")
+                    else ()
                 ),
             ),
         )

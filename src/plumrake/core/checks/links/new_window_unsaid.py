@@ -79,7 +79,14 @@ def new_window_unsaid(page: Page, options: Options) -> Iterator[Flag]:
             name=shortened(name),
             facts={"name": name, "window": window, "target": target_of(link)},
             mends=(
-                Mend("remove-attribute", "Let it open in the same window.", attribute="target"),
+                Mend("remove-attribute", "Let it open in the same window.", attribute="target")
+                if link.has("target") and base.strip().casefold() in ("", "_self")
+                else Mend(
+                    "set-attribute",
+                    "Let it open in the same window.",
+                    attribute="target",
+                    value="_self",
+                ),
                 Mend("advice", "Or say in the link that it opens in another window."),
             ),
         )

@@ -91,8 +91,16 @@ def _message(link: Element, glyphs: str) -> str:
 def _mends(message: str) -> tuple[Mend, ...]:
     name_it = Mend("set-attribute", "Or name the link itself.", attribute="aria-label")
     if message == "picture-only":
-        return (Mend("advice", "Write as the picture's text where the link leads."), name_it)
+        return (
+            Mend(
+                "set-attribute",
+                "Write as the picture's text where the link leads.",
+                attribute="alt",
+                target="picture",
+            ),
+            name_it,
+        )
     return (
         Mend("replace-text", "Write where the link leads."),
-        Mend("advice", "Or delete the link if nothing was meant to be here."),
+        Mend("remove-element", "Or delete the link if nothing was meant to be here."),
     )

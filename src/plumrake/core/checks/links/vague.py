@@ -38,6 +38,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from functools import cache
 from typing import Any
 
@@ -87,14 +88,7 @@ def vague(page: Page, options: Options) -> Iterator[Flag]:
                 "target": link.get("href"),
                 "sentence": _sentence(link),
             },
-            mends=(
-                Mend("replace-text", "Write into the link what it leads to."),
-                Mend(
-                    "set-attribute",
-                    "Or keep the text and give the link a name that adds the target.",
-                    attribute="aria-label",
-                ),
-            ),
+            mends=_mends(link),
         )
 
 
@@ -136,3 +130,14 @@ def _sentence(link: Element) -> str:
     """Return the text of the block that the link stands in, for whoever rewords it."""
     block = link.closest("p", "li", "td", "dd", "div", "section", "article", "main", "body")
     return block.text(300) if block is not None else ""
+
+
+def _mends(link: Element) -> tuple[Mend, ...]:
+    name_it = Mend(
+        "set-attribute",
+        "Or keep the text and give the link a name that adds the target.",
+        attribute="aria-label",
+    )
+    if link.has("aria-label"):
+        return (replace(name_it, says="Give the link a name that says what it leads to."),)
+    return Mend("replace-text", "Write into the link what it leads to."), name_it

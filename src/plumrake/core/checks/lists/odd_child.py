@@ -66,13 +66,19 @@ def odd_child(page: Page) -> Iterator[Flag]:
         facts = {"children": [page.selector_of(child) for child in odd], "text": text or None}
         if odd:
             mend = Mend(
-                "advice", f"Put the <{odd[0].tag}> into an item, or before or after the list."
+                "wrap-strays",
+                f"Put the <{odd[0].tag}> into an item, or before or after the list.",
+                to="dd" if element.tag == "dl" else "li",
             )
             yield failed(
                 element, "element", tag=element.tag, child=odd[0].tag, facts=facts, mends=(mend,)
             )
         elif not is_blank(text):
-            mend = Mend("advice", "Put the text into an item, or before or after the list.")
+            mend = Mend(
+                "wrap-strays",
+                "Put the text into an item, or before or after the list.",
+                to="dd" if element.tag == "dl" else "li",
+            )
             yield failed(
                 element,
                 "text",

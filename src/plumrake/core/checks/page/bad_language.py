@@ -36,7 +36,7 @@ from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.words import shortened
-from plumrake.core.words.languages import fault_of_tag
+from plumrake.core.words.languages import fault_of_tag, near_tag
 
 
 @check(
@@ -56,7 +56,12 @@ def bad_language(page: Page) -> Iterator[Flag]:
     tag = page.root.get("lang")
     fault = fault_of_tag(tag) if not is_blank(tag) else None
     if fault is not None:
+        near = near_tag(tag)
         mend = Mend(
-            "set-attribute", "Write the language of the page: en, de, cy …", attribute="lang"
+            "set-attribute",
+            f"Write {near}." if near else "Write the language of the page: en, de, cy …",
+            attribute="lang",
+            value=near,
+            sure=near is not None,
         )
         yield failed(page.root, fault, tag=shortened(tag, 30), facts={"lang": tag}, mends=(mend,))

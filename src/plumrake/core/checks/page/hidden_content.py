@@ -84,7 +84,8 @@ def hidden_content(page: Page) -> Iterator[Flag]:
         )
         if has_letters_or_digits(text) and not _only_labels(element, opened):
             mend = Mend(
-                "advice", "Delete it if it is a leftover; judge it to be fine if it is meant."
+                "remove-element",
+                "Delete it if it is a leftover; judge it to be fine if it is meant.",
             )
             yield cant_tell(
                 element,

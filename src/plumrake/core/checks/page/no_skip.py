@@ -41,6 +41,7 @@ from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.semantics.roles import is_disabled, is_tab_stop
+from plumrake.core.words import skip_words
 
 
 @check(
@@ -67,8 +68,9 @@ def no_skip(page: Page, options: Options) -> Iterator[Flag]:
     if len(stops) <= options["most"] or any(_leads_past(page, stop, main) for stop in stops):
         return
     mend = Mend(
-        "advice",
-        'Let the first link of the page lead to the main content (href="#" and the id of main).',
+        "skip-link",
+        "Let the first link of the page lead to the main content.",
+        value=skip_words(page.language),
     )
     yield failed(
         page.root,

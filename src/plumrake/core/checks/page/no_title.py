@@ -61,5 +61,9 @@ def no_title(page: Page) -> Iterator[Flag]:
             page.root,
             "none",
             facts={"title": "", "main_heading": headings[0] if headings else None},
-            mends=(Mend("advice", says),),
+            mends=(
+                Mend("replace-text", says, target="title")
+                if page.title_element is not None
+                else Mend("insert", says, to="title", target="html"),
+            ),
         )

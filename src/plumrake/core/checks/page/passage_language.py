@@ -37,7 +37,7 @@ from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.words import shortened
-from plumrake.core.words.languages import fault_of_tag
+from plumrake.core.words.languages import fault_of_tag, near_tag
 
 
 @check(
@@ -61,8 +61,13 @@ def passage_language(page: Page) -> Iterator[Flag]:
         fault = fault_of_tag(tag)
         text = (page.text_of(element) or page.name_of(element)) if fault else ""
         if fault and text:
+            near = near_tag(tag)
             mend = Mend(
-                "set-attribute", "Write the language of the passage: de, fr, cy …", attribute="lang"
+                "set-attribute",
+                f"Write {near}." if near else "Write the language of the passage: de, fr, cy …",
+                attribute="lang",
+                value=near,
+                sure=near is not None,
             )
             yield failed(
                 element,

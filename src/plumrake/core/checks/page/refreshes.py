@@ -67,7 +67,7 @@ def refreshes(page: Page) -> Iterator[Flag]:
             continue
         seconds, target = int(match.group(1)[:9]), match.group(2)
         if 1 <= seconds <= _MOST:
-            mend = Mend("advice", "Redirect on the server, or take it away.")
+            mend = Mend("remove-element", "Take it away; redirect on the server instead.")
             facts = {"seconds": seconds, "target": target or None}
             yield failed(
                 meta,

@@ -62,11 +62,7 @@ def same_id(page: Page) -> Iterator[Flag]:
         by = referred.get(identifier)
         for element in members:
             facts = {"id": identifier, "referred_by": by, "others": page.others(members, element)}
-            mend = Mend(
-                "set-attribute",
-                "Give it an id of its own, and let what refers to it follow.",
-                attribute="id",
-            )
+            mend = Mend("own-id", "Give it an id of its own, and let what refers to it follow.")
             data = {"id": shortened(identifier, 40), "count": len(members), "by": by}
             if by:
                 yield failed(

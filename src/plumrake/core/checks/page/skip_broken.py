@@ -67,10 +67,19 @@ def skip_broken(page: Page) -> Iterator[Flag]:
         part = part_of_page(page, link) or ""
         message = _fault(page, link, part)
         if message:
-            text = (
-                f"Give the main content the id “{part}”."
+            mend = (
+                Mend(
+                    "skip-link",
+                    "Let it lead to the main content.",
+                    value=name,
+                    to="own",
+                    sure=page.landmarks.main is not None,
+                )
                 if message == "no-target"
-                else "Move it off the screen instead of hiding it, and bring it back on focus."
+                else Mend(
+                    "advice",
+                    "Move it off the screen instead of hiding it, and bring it back on focus.",
+                )
             )
             yield failed(
                 link,
@@ -78,7 +87,7 @@ def skip_broken(page: Page) -> Iterator[Flag]:
                 name=shortened(name),
                 target=target,
                 facts={"name": name, "target": target},
-                mends=(Mend("advice", text),),
+                mends=(mend,),
             )
 
 

@@ -58,7 +58,9 @@ def title_shared(pages: Sequence[PageFacts]) -> Iterator[SiteFlag]:
     for number, page in enumerate(pages):
         if not is_blank(page.title):
             groups[collapse(page.title).casefold()].append(number)
-    mends = (Mend("advice", "Let the title say what is special about this page."),)
+    mends = (
+        Mend("replace-text", "Let the title say what is special about this page.", target="title"),
+    )
     for title, members in groups.items():
         for number in members if len(members) > 1 else ():
             others = [pages[other].address for other in members if other != number]

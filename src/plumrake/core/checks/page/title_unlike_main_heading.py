@@ -58,7 +58,9 @@ def title_unlike_main_heading(page: Page) -> Iterator[Flag]:
     if not title or not headings or any(_alike(one, other) for one in title for other in headings):
         return
     facts = {"title": page.title, "headings": names}
-    mend = Mend("advice", "Let the title begin with the words of the main heading.")
+    mend = Mend(
+        "replace-text", "Let the title begin with the words of the main heading.", target="title"
+    )
     yield cant_tell(
         page.root,
         "unlike",

@@ -69,5 +69,11 @@ def vague_title(page: Page, options: Options) -> Iterator[Flag]:
             "vague",
             title=title,
             facts=facts,
-            mends=(Mend("advice", f"Write a title that says what the page is about.{hint}"),),
+            mends=(
+                Mend(
+                    "replace-text",
+                    f"Write a title that says what the page is about.{hint}",
+                    target="title",
+                ),
+            ),
         )

@@ -64,6 +64,7 @@ def zoom_locked(page: Page) -> Iterator[Flag]:
             "Allow to enlarge the page.",
             attribute="content",
             value="width=device-width, initial-scale=1",
+            sure=True,
         )
         scalable, most = (
             values.get("user-scalable", "yes"),

@@ -33,15 +33,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.pictures.shared import file_of, is_picture, marked_as_decorative
+from plumrake.core.checks.pictures.shared import NAMING, file_of, is_picture, marked_as_decorative
 from plumrake.core.dom import is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.semantics.roles import is_focusable
 from plumrake.core.words import shortened
-
-_NAMING = ("aria-label", "aria-labelledby", "title")
 
 
 @check(
@@ -65,7 +63,7 @@ def decorative_conflict(page: Page) -> Iterator[Flag]:
             and (is_picture(page, element) or element.tag in ("img", "svg", "canvas", "object"))
         ):
             continue
-        attribute = next((name for name in _NAMING if not is_blank(element.get(name))), None)
+        attribute = next((name for name in NAMING if not is_blank(element.get(name))), None)
         if attribute is None and not is_focusable(element):
             continue
         text = element.get(attribute) if attribute else ""
@@ -85,9 +83,8 @@ def _mends(attribute: str | None, text: str) -> tuple[Mend, ...]:
         return (Mend("remove-attribute", "Take it out of the Tab order.", attribute="tabindex"),)
     return (
         Mend(
-            "set-attribute",
+            "say-with-text",
             "If it says something, write it as the picture's text.",
-            attribute="alt",
             value=text if attribute != "aria-labelledby" else None,
         ),
         Mend(

@@ -32,9 +32,15 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from plumrake.core.checks.pictures.shared import file_of, link_of, pictures, size_of
+from plumrake.core.checks.pictures.shared import (
+    file_of,
+    link_of,
+    mark_decorative,
+    pictures,
+    size_of,
+)
 from plumrake.core.dom import Element
-from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell
+from plumrake.core.findings import Flag, Needs, Weight, cant_tell
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.words import shortened
@@ -90,14 +96,7 @@ def decorative_described(page: Page) -> Iterator[Flag]:
                 name=shortened(name),
                 size=shown,
                 facts={"name": name, "file": file_of(element), "size": shown or None},
-                mends=(
-                    Mend(
-                        "set-attribute",
-                        "Mark it as decorative: leave its text empty.",
-                        attribute="alt",
-                        value="",
-                    ),
-                ),
+                mends=(mark_decorative(element, "Mark it as decorative: leave its text empty."),),
             )
 
 

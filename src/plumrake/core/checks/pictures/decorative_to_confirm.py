@@ -37,13 +37,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from plumrake.core.checks.pictures.shared import (
-    WRITE,
     file_of,
     is_picture,
     marked_as_decorative,
     own_file,
     pictures,
     size_of,
+    write_text,
 )
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell
@@ -106,7 +106,7 @@ def decorative_to_confirm(page: Page) -> Iterator[Flag]:
                 "text_elsewhere": text or None,
             },
             mends=(
-                WRITE,
+                write_text(element),
                 Mend("advice", "Or leave it as it is, and judge it to be fine: it is decorative."),
             ),
         )

@@ -38,8 +38,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from plumrake.core.checks.pictures.file_names import what_it_is
-from plumrake.core.checks.pictures.shared import file_of, pictures
-from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.checks.pictures.shared import file_of, mark_decorative, pictures, write_text
+from plumrake.core.findings import Flag, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 
@@ -69,17 +69,5 @@ def file_name_text(page: Page) -> Iterator[Flag]:
             message,
             name=name,
             facts={"name": name, "matched": matched, "file": file_of(element)},
-            mends=(
-                Mend(
-                    "set-attribute",
-                    "Write what the picture tells the reader here.",
-                    attribute="alt",
-                ),
-                Mend(
-                    "set-attribute",
-                    "Or, if it only adorns the page, mark it as decorative.",
-                    attribute="alt",
-                    value="",
-                ),
-            ),
+            mends=(write_text(element), mark_decorative(element)),
         )

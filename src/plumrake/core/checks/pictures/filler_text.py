@@ -35,7 +35,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from plumrake.core.checks.pictures.file_names import what_it_is
-from plumrake.core.checks.pictures.shared import ADORNS, WRITE, file_of, pictures
+from plumrake.core.checks.pictures.shared import file_of, mark_decorative, pictures, write_text
 from plumrake.core.findings import Flag, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
@@ -67,5 +67,5 @@ def filler_text(page: Page, options: Options) -> Iterator[Flag]:
                 file=file_of(element) or "without a file",
                 name=name,
                 facts=facts,
-                mends=(WRITE, ADORNS),
+                mends=(write_text(element), mark_decorative(element)),
             )

@@ -35,7 +35,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.pictures.shared import file_of, pictures
+from plumrake.core.checks.pictures.shared import file_of, pictures, write_text
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
@@ -74,10 +74,8 @@ def long_text(page: Page, options: Options) -> Iterator[Flag]:
                     "file": file_of(element),
                 },
                 mends=(
-                    Mend(
-                        "set-attribute",
-                        f"Say what the picture shows in at most {longest} characters.",
-                        attribute="alt",
+                    write_text(
+                        element, f"Say what the picture shows in at most {longest} characters."
                     ),
                     Mend(
                         "advice",

@@ -38,7 +38,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.pictures.shared import file_of, pictures
+from plumrake.core.checks.pictures.shared import file_of, mark_decorative, pictures, write_text
+from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
@@ -80,7 +81,7 @@ def no_text(page: Page) -> Iterator[Flag]:
             tag=element.tag,
             target=element.get("href"),
             facts={"name": "", "file": file_of(element), "role": page.role_of(element)},
-            mends=_mends(element.tag),
+            mends=_mends(element),
         )
 
 
@@ -94,7 +95,8 @@ def _message(tag: str, *, blank: bool, glyphs: bool) -> str:
     return "blank" if blank else "img"
 
 
-def _mends(tag: str) -> tuple[Mend, ...]:
+def _mends(element: Element) -> tuple[Mend, ...]:
+    tag = element.tag
     if tag == "area":
         return (Mend("set-attribute", "Write where this part of the map leads.", attribute="alt"),)
     if tag == "input":
@@ -110,11 +112,6 @@ def _mends(tag: str) -> tuple[Mend, ...]:
             ),
         )
     return (
-        Mend("set-attribute", "Write what the picture tells the reader here.", attribute="alt"),
-        Mend(
-            "set-attribute",
-            "Or, if it only adorns the page, mark it as decorative.",
-            attribute="alt",
-            value="",
-        ),
+        write_text(element),
+        mark_decorative(element),
     )

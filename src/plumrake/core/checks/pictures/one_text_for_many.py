@@ -34,7 +34,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterator
 
-from plumrake.core.checks.pictures.shared import WRITE, file_of, link_of, own_file, pictures
+from plumrake.core.checks.pictures.shared import file_of, link_of, own_file, pictures, write_text
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Needs, Weight, cant_tell
 from plumrake.core.page import Page
@@ -81,7 +81,7 @@ def one_text_for_many(page: Page) -> Iterator[Flag]:
                 count=len(members),
                 name=shortened(page.name_of(element)),
                 facts=facts,
-                mends=(WRITE,),
+                mends=(write_text(element),),
             )
 
 

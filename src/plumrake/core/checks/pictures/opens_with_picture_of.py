@@ -34,8 +34,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.pictures.shared import file_of, pictures
-from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.checks.pictures.shared import file_of, pictures, write_text
+from plumrake.core.findings import Flag, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.words import listed, normalised, shortened
@@ -72,14 +72,7 @@ def opens_with_picture_of(page: Page, options: Options) -> Iterator[Flag]:
             name=shortened(name),
             phrase=phrase,
             facts={"name": name, "phrase": phrase, "file": file_of(element)},
-            mends=(
-                Mend(
-                    "set-attribute",
-                    "Say at once what there is to see.",
-                    attribute="alt",
-                    value=rest,
-                ),
-            ),
+            mends=(write_text(element, "Say at once what there is to see.", rest),),
         )
 
 

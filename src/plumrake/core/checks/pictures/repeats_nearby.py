@@ -33,7 +33,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from plumrake.core.checks.pictures.shared import file_of, link_of, pictures
+from plumrake.core.checks.pictures.shared import (
+    file_of,
+    link_of,
+    mark_decorative,
+    pictures,
+    write_text,
+)
 from plumrake.core.dom import Element, Neighbours, Text, is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -77,20 +83,18 @@ def repeats_nearby(page: Page) -> Iterator[Flag]:
                 message,
                 name=shortened(name),
                 facts={"name": name, "file": file_of(element)},
-                mends=(
-                    Mend(
-                        "set-attribute",
-                        "The words beside it say all: leave its text empty.",
-                        attribute="alt",
-                        value="",
-                    ),
-                    Mend(
-                        "set-attribute",
-                        "Or write what the picture shows beyond them.",
-                        attribute="alt",
-                    ),
-                ),
+                mends=_mends(element, message),
             )
+
+
+def _mends(element: Element, message: str) -> tuple[Mend, ...]:
+    """Return what may be done; a picture with a caption is hardly decorative."""
+    if message == "caption":
+        return (write_text(element, "Write what the picture shows beyond its caption."),)
+    return (
+        mark_decorative(element, "The words beside it say all: leave its text empty."),
+        write_text(element, "Or write what the picture shows beyond them."),
+    )
 
 
 def _nearby(page: Page, element: Element, neighbours: Neighbours) -> Iterator[tuple[str, str]]:

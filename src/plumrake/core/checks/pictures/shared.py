@@ -119,10 +119,25 @@ def link_of(element: Element) -> Element | None:
     )
 
 
-WRITE = Mend("set-attribute", "Write what the picture tells the reader here.", attribute="alt")
-ADORNS = Mend(
-    "set-attribute",
-    "Or, if it only adorns the page, mark it as decorative.",
-    attribute="alt",
-    value="",
-)
+NAMING = ("aria-label", "aria-labelledby", "title")
+"""Attributes that can name a picture beside its ``alt``."""
+
+
+def write_text(
+    element: Element,
+    says: str = "Write what the picture tells the reader here.",
+    value: str | None = None,
+) -> Mend:
+    """Return the mend that writes a picture's text where its name comes from."""
+    has_alt = element.tag in ("img", "area", "input")
+    attribute = "alt" if has_alt and is_blank(element.get("aria-label")) else "aria-label"
+    return Mend("set-attribute", says, attribute=attribute, value=value)
+
+
+def mark_decorative(
+    element: Element, says: str = "Or, if it only adorns the page, mark it as decorative."
+) -> Mend:
+    """Return the mend that marks a picture as decorative."""
+    if element.tag == "img" and not any(not is_blank(element.get(name)) for name in NAMING):
+        return Mend("set-attribute", says, attribute="alt", value="")
+    return Mend("mark-decorative", says)

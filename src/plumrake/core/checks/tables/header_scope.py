@@ -40,7 +40,6 @@ from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.semantics.table_model import TableModel, span
-from plumrake.core.words import shortened
 
 _SCOPES = frozenset(["col", "row", "colgroup", "rowgroup"])
 
@@ -77,15 +76,10 @@ def header_scope(page: Page) -> Iterator[Flag]:
         )
         if message:
             which = unsaid if message == "both" else spanning
-            mends = tuple(
-                Mend(
-                    "advice",
-                    (
-                        f"Say for “{shortened(page.text_of(cell), 40)}” whether it heads its "
-                        "column or its row (scope)."
-                    ),
-                )
-                for cell in which[:5]
+            mend = Mend(
+                "set-scopes",
+                "Say for each header cell whether it heads its column or its row (scope).",
+                sure=True,
             )
             facts = {"headers": [page.selector_of(cell) for cell in which]}
             yield failed(
@@ -94,7 +88,7 @@ def header_scope(page: Page) -> Iterator[Flag]:
                 first=first_words(model),
                 count=len(which),
                 facts=facts,
-                mends=mends,
+                mends=(mend,),
             )
 
 

@@ -74,7 +74,7 @@ def no_caption(page: Page) -> Iterator[Flag]:
                 "none",
                 first=first_words(model),
                 facts=facts,
-                mends=(Mend("advice", says),),
+                mends=(Mend("insert", says, to="caption", where="first"),),
             )
 
 

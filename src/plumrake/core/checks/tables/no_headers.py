@@ -56,14 +56,17 @@ def no_headers(page: Page) -> Iterator[Flag]:
             }
             mends = (
                 Mend(
-                    "advice", 'Make the cells of the first row header cells (th with scope="col").'
+                    "head-table",
+                    'Make the cells of the first row header cells (th with scope="col").',
+                    to="row",
                 ),
                 Mend(
-                    "advice",
+                    "head-table",
                     (
                         "Where the first column names the rows, make its cells header cells too "
                         '(scope="row").'
                     ),
+                    to="both",
                 ),
             )
             yield failed(

@@ -51,7 +51,6 @@ _SOURCES = {
     "label": "a label",
     "value": "a button",
 }
-_ADVICE = Mend("advice", "Correct the word, or add it to the site’s words.")
 
 
 @check(
@@ -96,7 +95,14 @@ def spelling(page: Page, options: Mapping[str, Any]) -> Iterator[Flag]:
             },
             cause=("word", first.language.partition("-")[0], first.word.casefold()),
             anywhere=True,
-            mends=(_ADVICE,),
+            mends=(
+                Mend(
+                    "replace-word",
+                    "Correct the word, or add it to the site’s words.",
+                    to=first.word,
+                    attribute=first.source if first.source in first.element.attributes else None,
+                ),
+            ),
         )
 
 

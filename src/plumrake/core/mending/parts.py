@@ -1,0 +1,179 @@
+"""Mends of parts of a page that belong together: tables, pictures, headings, choices, ids."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from plumrake.core.dom import Element
+from plumrake.core.findings import Mend
+from plumrake.core.mending.edits import Edit
+from plumrake.core.mending.lists import around
+from plumrake.core.mending.source_page import CannotMend, SourcePage
+from plumrake.core.mending.writing import (
+    free_id,
+    in_text,
+    own_id,
+    put_in,
+    remove_attribute,
+    rename,
+    set_attribute,
+)
+from plumrake.core.semantics.table_model import TableModel
+
+Carried = Iterator[Edit]
+
+
+def head_table(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Make the cells of the first row, the first column or both header cells that say which way
+    they head."""
+    model = TableModel(element)
+    for y, row in enumerate(model.rows):
+        for x, cell in enumerate(row):
+            heads_column = y == 0 and mend.to in ("row", "both")
+            heads_row = x == 0 and mend.to in ("column", "both") and not (heads_column)
+            if not heads_column and not heads_row:
+                continue
+            if cell.tag == "td":
+                yield from rename(source, cell, "th")
+            if not cell.get("scope").strip():
+                yield from set_attribute(source, cell, "scope", "col" if heads_column else "row")
+
+
+def set_scopes(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Say of every header cell that does not say it whether it heads a column or a row, as its
+    place in the table tells."""
+    model = TableModel(element)
+    for cell in model.headers:
+        if cell.tag != "th" or cell.get("scope").strip() or not cell.text():
+            continue
+        _, _, width, height = model.places[cell.index]
+        way = "col" if model.is_in_header_row(cell) else "row"
+        spans = width > 1 if way == "col" else height > 1
+        yield from set_attribute(source, cell, "scope", f"{way}group" if spans else way)
+
+
+def mark_decorative(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Mark a picture as decorative: an empty text and no other name, or hidden where it has no
+    text."""
+    for name in ("aria-label", "aria-labelledby", "title"):
+        yield from remove_attribute(source, element, name)
+    if element.tag == "img":
+        yield from set_attribute(source, element, "alt", "")
+    else:
+        yield from set_attribute(source, element, "aria-hidden", "true")
+
+
+def say_with_text(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Give a picture that is marked as decorative a text, and take the mark away."""
+    for name in ("role", "title", "aria-label", "aria-labelledby"):
+        yield from remove_attribute(source, element, name)
+    has_alt = element.tag in ("img", "area", "input")
+    yield from set_attribute(source, element, "alt" if has_alt else "aria-label", mend.value or "")
+
+
+def move_section(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Give a heading another level, and move those that follow along until one stands above it."""
+    assert mend.to is not None
+    page = source.page
+    level = page.level_of(element)
+    by = int(mend.to) - level
+    headings = page.exposed(role="heading")
+    at = next(place for place, one in enumerate(headings) if one is element)
+    for heading in headings[at:]:
+        if page.level_of(heading) < level:
+            return
+        new = page.level_of(heading) + by
+        if heading.has("aria-level") or heading.tag not in _HEADINGS or new > len(_HEADINGS):
+            yield from set_attribute(source, heading, "aria-level", str(new))
+        else:
+            yield from rename(source, heading, f"h{new}")
+
+
+_HEADINGS = ("h1", "h2", "h3", "h4", "h5", "h6")
+
+
+def group_choices(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Put the radio buttons or boxes of one name into a fieldset with a legend."""
+    name, kind = element.get("name"), element.get("type").lower()
+    form = element.closest("form") or source.page.body
+    members = [
+        one
+        for one in form.descendants()
+        if one.tag == "input" and one.get("name") == name and one.get("type").lower() == kind
+    ]
+    first, last = _around_all(members)
+    start = source.start_tag(first).start
+    indentation = source.indentation(start)
+    apart = "" if indentation is None else source.newline + indentation
+    opening = f"<fieldset>{apart}<legend>{in_text(mend.value or '')}</legend>"
+    yield from around(source, first, last, opening, "</fieldset>")
+
+
+def _around_all(members: list[Element]) -> tuple[Element, Element]:
+    """Return the first and last of the siblings that all members stand in, their labels taken
+    along."""
+    chains = [[one, *one.ancestors()] for one in members]
+    shared = next(
+        one
+        for one in chains[0][1:]
+        if all(any(other is one for other in chain) for chain in chains)
+    )
+    children = list(shared.elements())
+    places = [
+        place
+        for place, child in enumerate(children)
+        if any(any(other is child for other in chain) for chain in chains)
+        or (
+            child.tag == "label"
+            and child.get("for") in {one.get("id") for one in members if one.get("id")}
+        )
+    ]
+    first, last = children[places[0]], children[places[-1]]
+    if any(not isinstance(node, Element) and node.data.strip() for node in shared.children):
+        raise CannotMend("words stand between the choices that belong to none of them")
+    return first, last
+
+
+def own_id_for(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Give an element an id of its own. What refers to it follows: the references in the largest
+    part of the page around it that holds no other element of this id."""
+    old = element.get("id")
+    new = mend.value or free_id(source, f"{old}-2")
+    yield from set_attribute(source, element, "id", new)
+    others = {
+        one.index
+        for other in source.page.document.ids.get((element.scope, old), [])
+        if other is not element
+        for one in (other, *other.ancestors())
+    }
+    around = [one for one in element.ancestors() if one.index not in others]
+    for one in (around[-1], *around[-1].descendants()) if around else ():
+        for name in _REFERENCES:
+            tokens = one.get(name).split()
+            wanted = f"#{old}" if name in ("href", "usemap") else old
+            if wanted in tokens:
+                put = f"#{new}" if wanted.startswith("#") else new
+                changed = " ".join(put if token == wanted else token for token in tokens)
+                yield from set_attribute(source, one, name, changed)
+
+
+_REFERENCES = (
+    *("for", "headers", "list", "form", "href", "usemap", "aria-labelledby", "aria-describedby"),
+    *("aria-controls", "aria-owns", "aria-details", "aria-activedescendant", "aria-errormessage"),
+    *("aria-flowto", "popovertarget"),
+)
+
+
+def skip_link(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Let the first link of the page, or the element itself, lead to its main content."""
+    main = next((one for one in source.page.elements if source.page.role_of(one) == "main"), None)
+    if main is None:
+        raise CannotMend("the page has no main content that a link could lead to")
+    identifier, edits = own_id(source, main, "main")
+    yield from edits
+    if mend.to == "own":
+        yield from set_attribute(source, element, "href", f"#{identifier}")
+        return
+    if f'<a href="#{identifier}">' not in source.text:
+        link = f'<a href="#{identifier}">{in_text(mend.value or "")}</a>'
+        yield put_in(source, source.page.body, link)
