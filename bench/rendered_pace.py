@@ -45,11 +45,11 @@ def _compare(name: str, folder: Path, paths: list[str]) -> None:
     origin = f"http://127.0.0.1:{server.server_address[1]}"
     bare = asyncio.run(_load(origin, paths))
     with running() as service:
-        swept, memory = _sweep(service, name, origin, paths)
+        pace, memory = swept(service, name, origin, paths)
     server.shutdown()
     print(
-        f"{name}: {len(paths)} pages; only loaded {bare:.1f} pages/s, swept {swept:.1f} "
-        f"pages/s, ratio {swept / bare:.2f}"
+        f"{name}: {len(paths)} pages; only loaded {bare:.1f} pages/s, swept {pace:.1f} "
+        f"pages/s, ratio {pace / bare:.2f}"
     )
     print(f"  most memory of worker and browser together: {memory / 2**20:.0f} MiB")
 
@@ -70,7 +70,8 @@ async def _tab(browser: Browser, origin: str, paths: list[str]) -> None:
         await page.goto(origin + path, wait_until="load")
 
 
-def _sweep(service: Running, name: str, origin: str, paths: list[str]) -> tuple[float, int]:
+def swept(service: Running, name: str, origin: str, paths: list[str]) -> tuple[float, int]:
+    """Return pages per second of a sweep, and the most memory (bytes) of worker and browser."""
     rake = service.rake
     site = models.NewSite(
         slug=name,

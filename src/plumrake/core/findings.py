@@ -84,7 +84,9 @@ class Mend:
     ``add-rule`` to (what is added to the element's selector), property, value · ``head-table`` to
     (row, column, both) · ``set-scopes`` · ``make-list`` to · ``group-choices`` value ·
     ``skip-link`` value, to (own: the element is the link) · ``mark-decorative`` ·
-    ``say-with-text`` value · ``move-section`` to (a level) · ``advice`` none.
+    ``say-with-text`` value · ``move-section`` to (a level) · ``merge-links`` ·
+    ``unlink-picture`` · ``unhide`` · ``paint`` value ·
+    ``name-as-picture`` value · ``advice`` none.
 
     ``target`` is what it is about where that is not the finding's element: a tag of the page (the
     first one counts), or ``picture``, the only one inside. ``sure`` tells that it needs no
@@ -126,7 +128,10 @@ class Mend:
 
 _FIELDS = ("attribute", "value", "to", "property", "where", "target")
 _WRITTEN = frozenset(
-    ("set-attribute replace-text replace-word insert group-choices skip-link say-with-text").split()
+    (
+        "set-attribute replace-text replace-word insert group-choices skip-link say-with-text "
+        "name-as-picture"
+    ).split()
 )
 
 

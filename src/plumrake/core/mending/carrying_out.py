@@ -13,14 +13,18 @@ from plumrake.core.mending.parts import (
     group_choices,
     head_table,
     mark_decorative,
+    merge_links,
     move_section,
+    name_as_picture,
     own_id_for,
     say_with_text,
     set_scopes,
     skip_link,
+    unhide,
+    unlink_picture,
 )
 from plumrake.core.mending.source_page import CannotMend, SourcePage
-from plumrake.core.mending.styles import add_rule, set_colours, set_style
+from plumrake.core.mending.styles import add_rule, paint, set_colours, set_style
 from plumrake.core.mending.words import replace_text, replace_word
 from plumrake.core.mending.writing import (
     in_quotes,
@@ -175,6 +179,11 @@ _CARRIERS: dict[str, Carrier] = {
     "mark-decorative": mark_decorative,
     "say-with-text": say_with_text,
     "move-section": move_section,
+    "unhide": unhide,
+    "paint": paint,
+    "name-as-picture": name_as_picture,
+    "merge-links": merge_links,
+    "unlink-picture": unlink_picture,
     "wrap-strays": wrap_strays,
     "replace-word": replace_word,
     "set-colours": set_colours,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import pairwise
 
 from plumrake.core.dom import Element
 from plumrake.core.findings import Mend
@@ -16,6 +17,7 @@ from plumrake.core.mending.writing import (
     put_in,
     remove_attribute,
     rename,
+    replaced,
     set_attribute,
 )
 from plumrake.core.semantics.table_model import TableModel
@@ -69,6 +71,62 @@ def say_with_text(source: SourcePage, element: Element, mend: Mend) -> Carried:
         yield from remove_attribute(source, element, name)
     has_alt = element.tag in ("img", "area", "input")
     yield from set_attribute(source, element, "alt" if has_alt else "aria-label", mend.value or "")
+
+
+def name_as_picture(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Make an element a picture for screen readers, with a name."""
+    yield from set_attribute(source, element, "role", "img")
+    yield from set_attribute(source, element, "aria-label", mend.value or "")
+
+
+def unhide(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Let assistive technology have an element: take ``aria-hidden`` and ``hidden`` away from it,
+    from what is around it and from what is in it."""
+    for one in (element, *element.ancestors(), *element.descendants()):
+        if one.has("aria-hidden"):
+            yield from remove_attribute(source, one, "aria-hidden")
+        if one.has("hidden"):
+            yield from remove_attribute(source, one, "hidden")
+
+
+def merge_links(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Make one link of two that stand side by side; the pictures in it are decorative then."""
+    first, last = next(
+        (pair for pair in _side_by_side(element) if element in pair), (element, element)
+    )
+    end_tag = source.end_tag(first)
+    if first is last or end_tag is None:
+        raise CannotMend("the two links do not stand side by side")
+    between = source.text[end_tag[1] : source.start_tag(last).start]
+    if between.strip() not in ("", "<br>", "<br/>", "<br />"):
+        raise CannotMend("something stands between the two links")
+    yield replaced(source, end_tag[0], source.start_tag(last).end, between)
+    for link in (first, last):
+        yield from _with_empty_texts(source, link)
+
+
+def unlink_picture(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Take the link around a picture away, and let the picture be decorative."""
+    tag, end_tag = source.start_tag(element), source.end_tag(element)
+    yield replaced(source, tag.start, tag.end, "")
+    if end_tag is not None:
+        yield replaced(source, *end_tag, "")
+    yield from _with_empty_texts(source, element)
+
+
+def _with_empty_texts(source: SourcePage, link: Element) -> Carried:
+    for inner in link.descendants():
+        if inner.tag in ("img", "svg"):
+            yield from mark_decorative(source, inner, Mend("mark-decorative", ""))
+
+
+def _side_by_side(element: Element) -> Iterator[tuple[Element, Element]]:
+    """Yield the pairs of links with one target of which an element is one."""
+    around = element.parent.elements() if element.parent is not None else ()
+    siblings = [one for one in around if one.tag != "br"]
+    for one, other in pairwise(siblings):
+        if one.tag == other.tag == "a" and one.get("href") == other.get("href"):
+            yield one, other
 
 
 def move_section(source: SourcePage, element: Element, mend: Mend) -> Carried:
@@ -135,26 +193,37 @@ def _around_all(members: list[Element]) -> tuple[Element, Element]:
 
 
 def own_id_for(source: SourcePage, element: Element, mend: Mend) -> Carried:
-    """Give an element an id of its own. What refers to it follows: the references in the largest
-    part of the page around it that holds no other element of this id."""
+    """Give an element an id of its own, and let what refers to it follow: what stands nearer to it
+    than to others of this id, and where it is the first of them all that stands near none."""
     old = element.get("id")
     new = mend.value or free_id(source, f"{old}-2")
     yield from set_attribute(source, element, "id", new)
+    alike = source.page.document.ids.get((element.scope, old), [])
+    parts = [_part_of(one, alike) for one in alike]
+    own = parts[next(at for at, one in enumerate(alike) if one is element)]
+    for one in source.page.elements:
+        around = {one.index, *(ancestor.index for ancestor in one.ancestors())}
+        is_near = own in around
+        if is_near or (element is alike[0] and not around.intersection(parts)):
+            yield from _with_references(source, one, old, new)
+
+
+def _part_of(element: Element, alike: list[Element]) -> int:
+    """Return the index of the largest element around one that holds no other of its id."""
     others = {
-        one.index
-        for other in source.page.document.ids.get((element.scope, old), [])
-        if other is not element
-        for one in (other, *other.ancestors())
+        one.index for other in alike if other is not element for one in (other, *other.ancestors())
     }
-    around = [one for one in element.ancestors() if one.index not in others]
-    for one in (around[-1], *around[-1].descendants()) if around else ():
-        for name in _REFERENCES:
-            tokens = one.get(name).split()
-            wanted = f"#{old}" if name in ("href", "usemap") else old
-            if wanted in tokens:
-                put = f"#{new}" if wanted.startswith("#") else new
-                changed = " ".join(put if token == wanted else token for token in tokens)
-                yield from set_attribute(source, one, name, changed)
+    around = [element, *(one for one in element.ancestors() if one.index not in others)]
+    return around[-1].index
+
+
+def _with_references(source: SourcePage, one: Element, old: str, new: str) -> Carried:
+    for name in _REFERENCES:
+        tokens = one.get(name).split()
+        before = "#" if name in ("href", "usemap") else ""
+        if f"{before}{old}" in tokens:
+            put = (f"{before}{new}" if token == f"{before}{old}" else token for token in tokens)
+            yield from set_attribute(source, one, name, " ".join(put))
 
 
 _REFERENCES = (

@@ -47,9 +47,32 @@ def set_colours(source: SourcePage, element: Element, mend: Mend) -> Carried:
         yield from set_declaration(source, element, name, value)
 
 
+def paint(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Give an icon another colour where it has its own: in the fills and strokes of its shapes,
+    else as the colour of its text."""
+    value = mend.value or ""
+    is_painted = False
+    for one in (element, *element.descendants()):
+        declared = {declaration.name for declaration in declarations(one.get("style"))}
+        for name in ("fill", "stroke"):
+            if name in declared:
+                yield from set_declaration(source, one, name, value)
+            elif one.get(name).strip().lower() in _NO_PAINT:
+                continue
+            else:
+                yield from set_attribute(source, one, name, value)
+            is_painted = True
+    if not is_painted or element.tag != "svg":
+        yield from set_declaration(source, element, "color", value)
+
+
+_NO_PAINT = frozenset(["", "none", "currentcolor", "transparent", "inherit"])
+
+
 def add_rule(source: SourcePage, element: Element, mend: Mend) -> Carried:
     """Write a rule into the page's last style sheet of its own, or into a new one."""
-    rule = f"{source.page.selector_of(element)}{mend.to} {{ {mend.property}: {mend.value}; }}"
+    selector = f"{source.page.selector_of(element)}{mend.to}"
+    rule = f"{selector} {{ {mend.property}: {mend.value} !important; }}"
     if rule in source.text:
         return
     sheets = [

@@ -94,14 +94,7 @@ def icon(page: Page) -> Iterator[Flag]:
                 "proposal": better.hex() if better else None,
             }
             mends = (
-                (
-                    Mend(
-                        "set-style",
-                        f"Set the icon's colour to {better.hex()}.",
-                        property="color",
-                        value=better.hex(),
-                    ),
-                )
+                (Mend("paint", f"Set the icon's colour to {better.hex()}.", value=better.hex()),)
                 if better
                 else ()
             )

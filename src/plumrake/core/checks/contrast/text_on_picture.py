@@ -51,6 +51,7 @@ _TENTH = 10
     weight=Weight.OBSTACLE,
     criteria=("1.4.3", "1.4.6"),
     needs=(Needs.STYLE, Needs.LAYOUT, Needs.PIXELS),
+    only_people="What may lie between text and picture is a matter of design.",
     act_rule="afw4f7",
     messages={
         "everywhere": (

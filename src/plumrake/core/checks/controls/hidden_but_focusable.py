@@ -74,7 +74,7 @@ def hidden_but_focusable(page: Page) -> Iterator[Flag]:
                 "set-attribute", "Take it out of the Tab order.", attribute="tabindex", value="-1"
             ),
             Mend(
-                "advice",
+                "unhide",
                 (
                     "Or let assistive technology have it: take aria-hidden away from "
                     f"{page.selector_of(holder)}."

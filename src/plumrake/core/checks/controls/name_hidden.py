@@ -79,13 +79,7 @@ def name_hidden(page: Page) -> Iterator[Flag]:
                 role=page.role_of(element) or "field",
                 facts={"name": "", "hidden_name": text, "trace": trace},
                 mends=(
-                    Mend(
-                        "advice",
-                        (
-                            "Let assistive technology have the text: take aria-hidden, hidden or "
-                            "display:none away from it."
-                        ),
-                    ),
+                    Mend("unhide", "Let assistive technology have the text."),
                     Mend(
                         "set-attribute",
                         "Or name the control itself.",

@@ -54,6 +54,7 @@ _OUTER = frozenset(
     weight=Weight.OBSTACLE,
     criteria=("4.1.2",),
     needs=Needs.TREE,
+    only_people=("Where the inner control is to stand, and what the outer one does then."),
     act_rule="307n5z",
     messages={"inside": "This {inner} stands inside a {outer} (“{name}”)."},
 )

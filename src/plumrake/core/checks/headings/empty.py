@@ -90,11 +90,8 @@ def _mends(message: str) -> tuple[Mend, ...]:
     if message == "kept-away":
         return (
             Mend(
-                "advice",
-                (
-                    "Take aria-hidden away from the heading's text, or write a text that is read "
-                    "aloud."
-                ),
+                "unhide",
+                "Take aria-hidden away from the heading's text, or write one that is read aloud.",
             ),
         )
     return (

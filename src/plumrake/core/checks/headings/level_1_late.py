@@ -46,6 +46,9 @@ _ASIDE = ("contentinfo", "complementary")
     weight=Weight.OBSTACLE,
     criteria=("1.3.1", "2.4.6"),
     needs=Needs.TREE,
+    only_people=(
+        "What stands before the main heading has to move, and nobody but its author knows where to."
+    ),
     messages={
         "late": "The heading of level 1, “{name}”, comes after the heading “{first}”.",
         "aside": "The page's only heading of level 1, “{name}”, stands in the {zone}.",

@@ -42,6 +42,9 @@ from plumrake.core.registry import Options, check
     weight=Weight.OBSTACLE,
     criteria=("1.3.1", "2.4.6"),
     needs=Needs.TREE,
+    only_people=(
+        "Somebody has to read the text to tell where its parts begin and what they are about."
+    ),
     parameters={"most": 500},
     messages={"none": "The main content has {count} words and no heading below level 1."},
 )

@@ -46,6 +46,7 @@ from plumrake.core.words import shortened
     weight=Weight.BARRIER,
     criteria=("2.1.2",),
     needs=Needs.KEYBOARD,
+    only_people="The script that holds the focus has to be changed.",
     act_rule="80af7b",
     messages={
         "caught": "Focus does not leave “{name}”: neither Tab nor Shift+Tab nor Escape leads out.",

@@ -43,6 +43,7 @@ from plumrake.core.registry import check
     weight=Weight.FRICTION,
     criteria=(),
     needs=Needs.NETWORK,
+    only_people="Somebody has to open the link and look.",
     messages={"unknown": "Where the link to {target} leads cannot be told: {reason}."},
     questions={"unknown": "Does the link lead to what it says?"},
 )

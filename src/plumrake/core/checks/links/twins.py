@@ -63,13 +63,15 @@ def twins(page: Page) -> Iterator[Flag]:
                 break
             message = "picture" if is_picture_only(page, link) else "text"
             facts = {"target": target_of(link), "others": [page.selector_of(other)]}
-            mends = (
+            mends: tuple[Mend, ...] = (
                 Mend(
-                    "advice",
+                    "merge-links",
                     "Make one link of picture and text, and leave the picture's own text empty.",
                 ),
-                Mend("advice", "Or keep only the text a link."),
             )
+            if message == "picture":
+                only_text = "Or keep only the text a link, and leave the picture's text empty."
+                mends += (Mend("unlink-picture", only_text),)
             yield failed(link, message, target=target_of(link), facts=facts, mends=mends)
 
 

@@ -51,6 +51,7 @@ _KINDS = ("captions", "subtitles", "")
     weight=Weight.BARRIER,
     criteria=("1.2.2",),
     needs=Needs.TREE,
+    only_people="Somebody has to listen to the film and write what is said.",
     messages={"no-captions": "The film {file} has no track of captions."},
     questions={
         "no-captions": "Is anything said in this film that is not captioned within the picture?"

@@ -49,6 +49,7 @@ _WORDS_AROUND = ("figure", "li", "section", "article", "div", "p", "td", "main",
     weight=Weight.BARRIER,
     criteria=("1.2.1",),
     needs=Needs.TREE,
+    only_people="Somebody has to listen to the recording and write what is said.",
     messages={"no-transcript": "The recording {file} has no link to a transcript near it."},
     questions={"no-transcript": "Is what is heard here written down somewhere else on the page?"},
 )

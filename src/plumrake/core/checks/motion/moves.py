@@ -98,7 +98,12 @@ def moves(page: Page) -> Iterator[Flag]:
         elif (length := _animation(element)) is not None and page.is_seen(element):
             name = element.style.animation_name if element.style is not None else ""
             duration = "without end" if length == float("inf") else f"for {length:g} s"
-            mend = Mend("advice", "Let it end within 5 seconds, or offer a button that stops it.")
+            mend = Mend(
+                "set-style",
+                "Let it stand still; or let it end within 5 seconds, or offer a button to stop it.",
+                property="animation",
+                value="none",
+            )
             facts = {
                 "kind": "animation",
                 "animation": name,

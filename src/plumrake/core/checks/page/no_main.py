@@ -42,6 +42,9 @@ from plumrake.core.registry import check
     weight=Weight.OBSTACLE,
     criteria=("1.3.1", "2.4.1"),
     needs=Needs.TREE,
+    only_people=(
+        "What is the page's own content and what is its frame, the template's author knows."
+    ),
     messages={"none": "The page has no main landmark."},
 )
 def no_main(page: Page) -> Iterator[Flag]:

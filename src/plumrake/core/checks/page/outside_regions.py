@@ -48,6 +48,7 @@ _ON_THEIR_OWN = frozenset(
     weight=Weight.FRICTION,
     criteria=("1.3.1",),
     needs=Needs.TREE,
+    only_people="Which landmark a part belongs to, the template's author knows.",
     messages={"outside": "“{text}” stands outside every landmark of the page."},
 )
 def outside_regions(page: Page) -> Iterator[Flag]:

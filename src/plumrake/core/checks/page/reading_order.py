@@ -51,6 +51,7 @@ _SLACK = 4.0
     weight=Weight.OBSTACLE,
     criteria=("1.3.2",),
     needs=(Needs.STYLE, Needs.LAYOUT),
+    only_people="The order in which a page is to be read, its author knows.",
     messages={"above": "“{text}” is shown above “{other}”, but comes after it in the source."},
     questions={"above": "Does the meaning change when these are read in the order of the source?"},
 )

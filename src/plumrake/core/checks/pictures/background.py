@@ -92,12 +92,10 @@ def background(page: Page) -> Iterator[Flag]:
             facts={"file": file, "width": round(box[2]), "height": round(box[3])},
             mends=(
                 Mend(
-                    "set-attribute",
-                    "If it says something, make it a picture for screen readers …",
-                    attribute="role",
-                    value="img",
+                    "name-as-picture",
+                    "If it says something, make it a picture for screen readers, and write what "
+                    "it says.",
                 ),
-                Mend("set-attribute", "… and write what it says.", attribute="aria-label"),
             ),
         )
 

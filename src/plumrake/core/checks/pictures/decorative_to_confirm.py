@@ -45,7 +45,7 @@ from plumrake.core.checks.pictures.shared import (
     size_of,
     write_text,
 )
-from plumrake.core.dom import Element
+from plumrake.core.dom import Element, is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell
 from plumrake.core.page import Page
 from plumrake.core.registry import check
@@ -106,7 +106,9 @@ def decorative_to_confirm(page: Page) -> Iterator[Flag]:
                 "text_elsewhere": text or None,
             },
             mends=(
-                write_text(element),
+                write_text(element)
+                if is_blank(element.get("role"))
+                else Mend("say-with-text", "Write what the picture tells the reader here."),
                 Mend("advice", "Or leave it as it is, and judge it to be fine: it is decorative."),
             ),
         )

@@ -43,6 +43,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from difflib import get_close_matches
 
+from plumrake.core.checks.pictures.shared import write_text
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, cant_tell
 from plumrake.core.page import Page
@@ -90,10 +91,10 @@ def words_in_picture(page: Page) -> Iterator[Flag]:
                 facts={"read": words, "lacking": lacking, "name": page.name_of(element)},
                 mends=(
                     Mend("advice", "Type the words into the page and use a picture without them."),
-                    Mend(
-                        "set-attribute",
+                    write_text(
+                        element,
                         "Where they have to stay in the picture: say them in its text.",
-                        attribute="alt",
+                        words,
                     ),
                 ),
             )

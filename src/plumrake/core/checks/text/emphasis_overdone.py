@@ -56,6 +56,7 @@ _ITALIC_BY_CUSTOM = frozenset(["blockquote", "q", "cite", "figcaption", "address
     weight=Weight.FRICTION,
     criteria=(),
     needs=Needs.STYLE,
+    only_people="Which of the words are to stand out, their author knows.",
     messages={
         "bold": "The whole paragraph “{text}” is bold.",
         "italic": "The whole paragraph “{text}” is in italics.",

@@ -66,6 +66,8 @@ def reflow(page: Page) -> Iterator[Flag]:
             Mend(
                 "set-style", "Let it be no wider than the page.", property="max-width", value="100%"
             ),
+            Mend("set-style", "Let its lines wrap.", property="white-space", value="normal"),
+            Mend("set-style", "Take its least width away.", property="min-width", value="0"),
             Mend(
                 "advice",
                 "Take fixed widths away, let columns become rows, and let long words break.",

@@ -26,6 +26,7 @@ def misfit_flags(page: Page, misfits: tuple[Misfit, ...]) -> Iterator[Flag]:
         if misfit.kind == "cut":
             mends: tuple[Mend, ...] = (
                 Mend("set-style", "Let it grow with its text.", property="height", value="auto"),
+                Mend("set-style", "Let its lines wrap.", property="white-space", value="normal"),
                 Mend(
                     "advice",
                     (
