@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import codecs
 from collections.abc import Iterable
+from dataclasses import replace
 
 from plumrake.core.mending.edits import Edit, applied, ordered
 from plumrake.core.mending.source_page import CannotMend
@@ -60,7 +61,7 @@ def with_edits(
 
 def _as_written(edit: Edit, known: Encoded) -> Edit:
     text = edit.text.encode(known.codec, "xmlcharrefreplace").decode(known.codec)
-    return Edit(edit.start, edit.end, text, edit.before, edit.subject)
+    return replace(edit, text=text)
 
 
 def _encoded(text: str, known: Encoded, *, as_references: bool) -> bytes:

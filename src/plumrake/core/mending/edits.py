@@ -13,13 +13,16 @@ from itertools import pairwise
 class Edit:
     """``text`` instead of what stands from ``start`` to ``end`` (offsets in characters, the end not
     included; equal for an insertion). ``before`` is what stands there now. ``subject`` names what
-    is set where a span does not tell it (an attribute that is not there yet)."""
+    is set where a span does not tell it (an attribute that is not there yet). ``closes`` is where
+    the element starts that an inserted end tag closes: of several at one place the inner is first.
+    """
 
     start: int
     end: int
     text: str
     before: str
     subject: str = field(default="", compare=False)
+    closes: int = field(default=-1, compare=False)
 
 
 class Contradiction(ValueError):
@@ -46,7 +49,7 @@ def ordered(edits: Iterable[Edit]) -> list[Edit]:
         if edit not in seen:
             seen[edit] = edit.subject
             found.append(edit)
-    found.sort(key=lambda edit: (edit.start, edit.end))
+    found.sort(key=_order)
     for one, other in pairwise(found):
         if _contradict(one, other):
             raise Contradiction(one, other)
@@ -55,6 +58,10 @@ def ordered(edits: Iterable[Edit]) -> list[Edit]:
         if edit.subject and subjects.setdefault(edit.subject, edit) != edit:
             raise Contradiction(subjects[edit.subject], edit)
     return found
+
+
+def _order(edit: Edit) -> tuple[int, int, bool, int]:
+    return edit.start, edit.end, edit.closes < 0, -edit.closes
 
 
 def _contradict(one: Edit, other: Edit) -> bool:

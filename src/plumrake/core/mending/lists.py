@@ -209,7 +209,7 @@ def around(source: SourcePage, first: Element, last: Element, before: str, after
     indentation = source.indentation(start)
     apart = "" if indentation is None else source.newline + indentation
     yield replaced(source, start, start, before + apart)
-    yield replaced(source, end, end, apart + after)
+    yield replaced(source, end, end, apart + after, closes=start)
 
 
 def _run_of(element: Element, tags: tuple[str, ...]) -> tuple[Element, Element]:

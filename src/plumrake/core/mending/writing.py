@@ -44,9 +44,9 @@ def set_attribute(source: SourcePage, element: Element, name: str, value: str) -
         span, text = (old.value_start, old.value_end), value
     else:
         quote = _quote_of(tag)
-        span = (old.value_start, old.value_end) if old.has_value else (old.end, old.end)
+        span = (old.value_start, old.value_end) if old.has_value else (old.start, old.end)
         text = f"{quote}{in_quotes(value, quote)}{quote}"
-        text = text if old.has_value else f"={text}"
+        text = text if old.has_value else f"{source.text[old.start : old.end]}={text}"
     yield replaced(source, *span, text, subject=_subject(tag, name))
 
 
@@ -87,9 +87,11 @@ def _subject(tag: StartTag, name: str) -> str:
     return f"{tag.start}/{name}"
 
 
-def replaced(source: SourcePage, start: int, end: int, text: str, *, subject: str = "") -> Edit:
+def replaced(
+    source: SourcePage, start: int, end: int, text: str, *, subject: str = "", closes: int = -1
+) -> Edit:
     """Return the edit that puts a text where a span of the source stands."""
-    return Edit(start, end, text, source.text[start:end], subject)
+    return Edit(start, end, text, source.text[start:end], subject, closes)
 
 
 def rename(source: SourcePage, element: Element, to: str) -> Iterator[Edit]:
@@ -107,7 +109,7 @@ def rename(source: SourcePage, element: Element, to: str) -> Iterator[Edit]:
         yield replaced(source, start, start + len(written), new)
     elif not any({tag.name, to} <= family for family in _MAY_END_ALIKE):
         _, end = source.content(element)
-        yield replaced(source, end, end, f"</{new}>")
+        yield replaced(source, end, end, f"</{new}>", closes=tag.start)
 
 
 _MAY_END_ALIKE = (frozenset(["td", "th"]), frozenset(["dt", "dd"]))
