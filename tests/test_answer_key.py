@@ -198,7 +198,9 @@ def test_both_lenses_agree_on_the_tree() -> None:
 
     pages = build_environment("live")
     policy = Policy(
-        only=tuple(check.id for check in catalogue().values() if check.needs == {Needs.TREE})
+        only=tuple(
+            check.id for check in catalogue().values() if check.needs <= {Needs.TREE, Needs.PAGE}
+        )
     )
 
     async def read() -> list[object]:

@@ -39,13 +39,13 @@ def whole(html: str) -> str:
     return html if html.startswith("<html") else f'<html lang="en"><body>{html}</body></html>'
 
 
+OF_MARKUP = {Needs.TREE, Needs.PAGE, Needs.NETWORK, Needs.DICTIONARY, Needs.LANGUAGES}
+
+
 def is_rendered(check: Check, html: str) -> bool:
     """Tell whether a case is read in the browser: its check needs more than the tree, or the case
     says so."""
-    return (
-        bool(check.needs - {Needs.TREE, Needs.NETWORK, Needs.DICTIONARY, Needs.LANGUAGES})
-        or 'data-case="rendered"' in html
-    )
+    return bool(check.needs - OF_MARKUP) or 'data-case="rendered"' in html
 
 
 @pytest.fixture(scope="module")

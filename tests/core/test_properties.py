@@ -255,9 +255,8 @@ def test_both_lenses_read_anything_and_agree(bodies: list[str]) -> None:
         assert next(both) == next(both), source
 
 
-TREE_ONLY = Policy(
-    only=tuple(check.id for check in catalogue().values() if check.needs == {Needs.TREE})
-)
+OF_TREE = {Needs.TREE, Needs.PAGE}
+TREE_ONLY = Policy(only=tuple(one.id for one in catalogue().values() if one.needs <= OF_TREE))
 
 
 def test_positions_point_at_the_start_tag() -> None:

@@ -17,9 +17,11 @@ from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
 from plumrake.lenses.archives import ENDINGS, Archive
+from plumrake.lenses.markup import decode
 from plumrake.lenses.read_options import ReadOptions
-from plumrake.lenses.reader import Obtained, PageReader, html_files
+from plumrake.lenses.reader import Obtained, PageReader, html_files, is_markdown, read_body
 from plumrake.lenses.runners import ProcessRunners, Runners, ThreadRunners
+from plumrake.lenses.sources import open_source
 from plumrake.net.fetch import Limits
 from plumrake.net.guard import origin_of
 from plumrake.net.problems import Problem, Unreadable
@@ -88,7 +90,9 @@ def _targets(word: str) -> list[Target]:
             return [
                 Target(
                     word,
-                    problem=Problem("file-missing", f"the folder '{word}' holds no .html file"),
+                    problem=Problem(
+                        "file-missing", f"the folder '{word}' holds no page (.html, .md)"
+                    ),
                 )
             ]
         return [Target(str(file), file=file, root=path) for file in files]
@@ -227,4 +231,15 @@ async def _one(
         return await _read(reader, target, options)
 
     async with turn:
-        return await read_and_assess(read, settings.policy, reader.runners, state=target.state)
+        result = await read_and_assess(read, settings.policy, reader.runners, state=target.state)
+    if target.file is None or not is_markdown(target.file) or result.problem is not None:
+        return result
+    return await asyncio.to_thread(_in_markdown, target.file, result, settings.limits)
+
+
+def _in_markdown(file: Path, result: PageResult, limits: Limits) -> PageResult:
+    """Return a result with its findings at their places in the Markdown."""
+    text = decode(read_body(file, limits.bytes), "utf-8")
+    source = open_source(text, "", is_markdown=True)
+    findings = tuple(source.placed(finding) for finding in result.assessment.findings)
+    return replace(result, assessment=replace(result.assessment, findings=findings))

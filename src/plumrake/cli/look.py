@@ -25,11 +25,11 @@ from plumrake.actions.look import (
 from plumrake.actions.reading import PageResult
 from plumrake.cli.errors import Exit, fail, notice
 from plumrake.cli.policy import policy_for
+from plumrake.cli.reading import lens_for, reading_options
 from plumrake.cli.terminal import echo
 from plumrake.core.decisions import finding_holds
 from plumrake.core.journeys import BadJourneys, parse_journeys, states_of
 from plumrake.core.policy import HOLDS
-from plumrake.lenses.rendered.jail import find_browser
 from plumrake.reports.as_json import to_json
 from plumrake.reports.as_text import to_text
 from plumrake.reports.pages import Reported
@@ -39,39 +39,8 @@ _PLAIN_EVERY = 5.0
 
 @click.command("look")
 @click.argument("targets", nargs=-1, required=True)
-@click.option(
-    "--lens",
-    type=click.Choice(["rendered", "markup"]),
-    help="Read in a browser, or the HTML alone. Default: rendered where there is a browser.",
-)
-@click.option(
-    "--only", multiple=True, metavar="AREA[/SLUG]", help="Only this area or check; repeatable."
-)
-@click.option(
-    "--without", multiple=True, metavar="AREA[/SLUG]", help="Not this area or check; repeatable."
-)
-@click.option(
-    "--scope",
-    "scope",
-    multiple=True,
-    metavar="CSS",
-    help="Report only what lies in this part of the page; repeatable.",
-)
-@click.option(
-    "--leave-out",
-    multiple=True,
-    metavar="CSS",
-    help="Report nothing of this part of the page; repeatable.",
-)
+@reading_options
 @click.option("--wait-for", metavar="CSS", help="Rendered lens: wait until this element is there.")
-@click.option("--standard", help="wcag20, wcag21 or wcag22 (default).")
-@click.option("--level", help="a, aa (default) or aaa.")
-@click.option(
-    "--policy",
-    "policy_file",
-    type=click.Path(dir_okay=False, path_type=Path),
-    help="A plumrake.toml. Default: the nearest one in the first target's folder or above it.",
-)
 @click.option(
     "--journeys",
     "journeys_file",
@@ -119,15 +88,7 @@ def look_command(
     policy = policy_for(targets, policy_file, said)
     hold = policy.hold
     started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
-    settings = LookSettings(lens or default_lens(), policy, jobs=jobs, files_have_network=network)
-    if settings.lens == "rendered" and find_browser() is None:
-        fail(
-            (
-                "no headless Chromium was found; install 'chromium-headless-shell', set "
-                "PLUMRAKE_BROWSER, or look with --lens markup"
-            ),
-            Exit.UNREAD,
-        )
+    settings = LookSettings(lens_for(lens), policy, jobs=jobs, files_have_network=network)
     states = _states_in(journeys_file, targets, settings) if journeys_file is not None else []
     results = with_site_findings(
         asyncio.run(_gather([*resolve_targets(targets), *states], settings)), policy
@@ -155,17 +116,6 @@ def look_command(
         sys.exit(Exit.UNREAD)
     if any(finding_holds(finding, hold) for page in pages for finding in page.findings):
         sys.exit(Exit.HELD)
-
-
-def default_lens() -> str:
-    """Return ``rendered`` where there is a browser, else ``markup`` with a notice."""
-    if find_browser() is not None:
-        return "rendered"
-    notice(
-        "no headless Chromium was found, so only the markup is read; styles and contrast "
-        "stay untested"
-    )
-    return "markup"
 
 
 def _states_in(file: Path, words: tuple[str, ...], settings: LookSettings) -> list[Target]:

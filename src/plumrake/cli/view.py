@@ -11,7 +11,7 @@ import click
 
 from plumrake.actions.look import LookSettings, resolve_targets, view
 from plumrake.cli.errors import Exit, fail
-from plumrake.cli.look import default_lens
+from plumrake.cli.reading import lens_for
 from plumrake.cli.terminal import echo
 from plumrake.core.policy import Policy
 from plumrake.core.views import VIEWS
@@ -39,7 +39,7 @@ def view_command(
     page, problem = asyncio.run(
         view(
             targets[0],
-            LookSettings(lens or default_lens(), Policy(wait_for=wait_for, only=("headings",))),
+            LookSettings(lens_for(lens), Policy(wait_for=wait_for, only=("headings",))),
         )
     )
     if page is None:

@@ -235,7 +235,8 @@ class Element:
 @dataclass(frozen=True, eq=False)
 class Document:
     """One page as obtained through one lens, before any meaning is read into it. ``gives`` are the
-    kinds of evidence that lie in it (values of ``Needs``: its tree, styles, layout)."""
+    kinds of evidence that lie in it (values of ``Needs``: its tree, styles, layout, and whether it
+    is a whole page)."""
 
     address: str
     lens: str

@@ -60,6 +60,8 @@ class Needs(StrEnum):
     RECOGNITION = "recognition"
     DICTIONARY = "dictionary"
     LANGUAGES = "languages"
+    PAGE = "page"
+    """The whole page: a fragment (a text to be set into a page) is none."""
 
 
 class NotTested(Exception):

@@ -10,7 +10,7 @@ import contextlib
 import io
 import os
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
 
@@ -82,6 +82,7 @@ class Assessor:
 
     def __init__(self) -> None:
         self._source = ""
+        self._is_fragment = False
         self._page: Page | None = None
         self._assessed: tuple[Policy, Page, Assessment] | None = None
 
@@ -91,10 +92,11 @@ class Assessor:
         assert self._page is not None, "no page was opened"
         return self._page
 
-    def take_source(self, body: bytes, charset: str | None) -> bytes:
-        """Begin a page with its HTML; return it in UTF-8, so that both lenses read the same
-        characters."""
+    def take_source(self, body: bytes, charset: str | None, *, is_fragment: bool = False) -> bytes:
+        """Begin a page (or a part of one) with its HTML; return it in UTF-8, so that both lenses
+        read the same characters."""
         self._source, self._page, self._assessed = decode(body, charset), None, None
+        self._is_fragment = is_fragment
         return self._source.encode("utf-8", "replace")
 
     def open_markup(self, address: str, most_elements: int) -> Opened | Problem:
@@ -127,6 +129,8 @@ class Assessor:
         return self._open(document)
 
     def _open(self, document: Document) -> Opened:
+        if self._is_fragment:
+            document = replace(document, gives=document.gives - {Needs.PAGE})
         self._page, self._assessed = Page(document), None
         asks = any(
             one.tag == "input" and one.get("type").strip().lower() == "password"

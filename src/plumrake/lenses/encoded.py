@@ -47,21 +47,21 @@ def with_edits(
         out.append(_encoded(edit.text, known, as_references=as_references))
         copied = places[edit.end]
     changed = b"".join([*out, body[copied:]])
-    text = (
-        applied(known.text, (_as_written(one, known) for one in wanted))
-        if as_references
-        else applied(known.text, wanted)
-    )
-    if decoded(changed, charset).text != text:
+    if as_references:
+        wanted = list(written_as(wanted, known.codec))
+    if decoded(changed, charset).text != applied(known.text, wanted):
         raise CannotMend(
             f"in {known.name} this place cannot be changed alone; save the file as UTF-8 first"
         )
     return changed
 
 
-def _as_written(edit: Edit, known: Encoded) -> Edit:
-    text = edit.text.encode(known.codec, "xmlcharrefreplace").decode(known.codec)
-    return replace(edit, text=text)
+def written_as(edits: Iterable[Edit], codec: str) -> tuple[Edit, ...]:
+    """Return edits with character references for what an encoding has no place for."""
+    return tuple(
+        replace(edit, text=edit.text.encode(codec, "xmlcharrefreplace").decode(codec))
+        for edit in edits
+    )
 
 
 def _encoded(text: str, known: Encoded, *, as_references: bool) -> bytes:

@@ -17,7 +17,7 @@ from plumrake.core.mending.source_page import SourcePage
 from plumrake.core.page import Page
 from plumrake.lenses.source import MARK, Marked, mark_tags
 
-GIVES = frozenset({"tree"})
+GIVES = frozenset({"tree", "page"})
 WINDOWS_1252 = lookup("windows-1252")
 _LEFT_OUT = frozenset({"-comment", "!doctype", "-document", "-undef", "#comment"})
 

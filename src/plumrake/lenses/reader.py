@@ -22,6 +22,7 @@ from plumrake.core.dom import Document
 from plumrake.core.page import Page
 from plumrake.lenses.archives import Archive
 from plumrake.lenses.assessor import Assessor, Opened
+from plumrake.lenses.markup import TooManyElements, decode
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.runners import AssessorLost, Runner, Runners, ThreadRunner, ThreadRunners
 from plumrake.net.fetch import Busy, Fetched, KnownCopy, Limits, LocalAnswer, fetch_page
@@ -43,6 +44,7 @@ _VISITS = 3
 _STRONG_SECONDS = 2
 _OCCASIONS = 4
 _NOT_THERE: LocalAnswer = (404, "text/plain", b"not found")
+MARKDOWN_ENDINGS = (".md", ".markdown")
 _HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
 
 
@@ -197,11 +199,17 @@ class PageReader:
         return self._sweep_caches[name]
 
     async def read_file(
-        self, file: Path, root: Path, shown_as: str, options: ReadOptions = _PLAIN
+        self,
+        file: Path,
+        root: Path,
+        shown_as: str,
+        options: ReadOptions = _PLAIN,
+        *,
+        body: bytes | None = None,
     ) -> Obtained:
-        """Read an HTML file; what it refers to is served from ``root`` and from nowhere else on the
-        disk."""
-        return await self._attempt(shown_as, self._fetch_file(file, root), options)
+        """Read an HTML or Markdown file, or what is to stand in it (``body``); what it refers to is
+        served from ``root`` and from nowhere else on the disk."""
+        return await self._attempt(shown_as, self._fetch_file(file, root, body), options)
 
     async def read_archived(
         self, archive: Archive, address: str, shown_as: str, options: ReadOptions = _PLAIN
@@ -265,8 +273,12 @@ class PageReader:
             last_modified=strong_date(headers),
         )
 
-    async def _fetch_file(self, file: Path, root: Path) -> Fetched:
-        body = await asyncio.to_thread(_read_file, file, self.limits.bytes)
+    async def _fetch_file(self, file: Path, root: Path, body: bytes | None) -> Fetched:
+        if body is None:
+            body = await asyncio.to_thread(read_body, file, self.limits.bytes)
+        is_fragment = is_markdown(file)
+        if is_fragment:
+            body = await asyncio.to_thread(_html_of, body, self.limits.elements)
         root = root.resolve()
         host = self._folders.setdefault(root, f"folder-{len(self._folders) + 1}.invalid")
         place = quote(file.resolve().relative_to(root).as_posix())
@@ -278,10 +290,11 @@ class PageReader:
         return Fetched(
             f"http://{host}/{place}",
             200,
-            {"content-type": "text/html"},
+            {"content-type": "text/html; charset=utf-8" if is_fragment else "text/html"},
             body,
             files,
             self._files_have_network,
+            is_fragment,
         )
 
 
@@ -302,7 +315,18 @@ def strong_date(headers: Mapping[str, str]) -> str | None:
     return modified if (sent - changed).total_seconds() >= _STRONG_SECONDS else None
 
 
-def _read_file(file: Path, most_bytes: int) -> bytes:
+def _html_of(markdown: bytes, most_elements: int) -> bytes:
+    from plumrake.lenses.markdown import parse_markdown  # only where there is Markdown
+
+    try:
+        page = parse_markdown(decode(markdown, "utf-8"), "", most_elements=most_elements)
+    except TooManyElements as error:
+        raise Unreadable(error.code, str(error)) from None
+    return page.html.text.encode("utf-8", "replace")
+
+
+def read_body(file: Path, most_bytes: int) -> bytes:
+    """Return what stands in a file of text. Raises ``Unreadable``."""
     try:
         size = file.stat().st_size
         if size > most_bytes:
@@ -336,7 +360,9 @@ def _from_folder(root: Path, path: str) -> LocalAnswer:
 
 async def open_markup(runner: Runner, fetched: Fetched, address: str, limits: Limits) -> Opened:
     """Open what was fetched in a runner as it is. Raises ``Unreadable``, ``AssessorLost``."""
-    await runner.do(Assessor.take_source, fetched.body, fetched.charset)
+    await runner.do(
+        Assessor.take_source, fetched.body, fetched.charset, is_fragment=fetched.is_fragment
+    )
     opened = await runner.do(Assessor.open_markup, address, limits.elements)
     if isinstance(opened, Problem):
         raise Unreadable(opened.code, opened.says)
@@ -388,12 +414,19 @@ def _from_archive(archive: Archive, address: str, most_bytes: int) -> Fetched:
     )
 
 
+def is_markdown(file: Path) -> bool:
+    """Tell whether a file is Markdown, by its ending."""
+    return file.suffix.lower() in MARKDOWN_ENDINGS
+
+
 def html_files(folder: Path) -> list[Path]:
-    """Return the HTML files below a folder, sorted by path; hidden folders are passed over."""
-    return sorted(
+    """Return the HTML files below a folder, or the Markdown files where there is no HTML, sorted by
+    path; hidden folders are passed over."""
+    files = sorted(
         file
         for file in folder.rglob("*")
-        if file.suffix.lower() in _HTML_ENDINGS
-        and file.is_file()
+        if file.is_file()
+        and file.suffix.lower() in (*_HTML_ENDINGS, *MARKDOWN_ENDINGS)
         and not any(part.startswith(".") for part in file.relative_to(folder).parts)
     )
+    return [file for file in files if not is_markdown(file)] or files

@@ -41,7 +41,8 @@ class Fetched:
     letters) and body.
 
     ``files`` answers for what lies beside a local page: what it gives for an address comes from
-    there. What it leaves (None) is the network's, if the page ``has_network``.
+    there. What it leaves (None) is the network's, if the page ``has_network``. ``is_fragment``:
+    the body is a part of a page.
     """
 
     address: str
@@ -50,6 +51,7 @@ class Fetched:
     body: bytes
     files: LocalFiles | None = None
     has_network: bool = True
+    is_fragment: bool = False
 
     @property
     def is_unmodified(self) -> bool:

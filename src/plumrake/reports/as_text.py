@@ -6,7 +6,7 @@ from __future__ import annotations
 import textwrap
 from collections.abc import Iterator, Mapping, Sequence
 
-from plumrake.core.findings import WEIGHTS, Finding, Outcome
+from plumrake.core.findings import WEIGHTS, Finding, Needs, Outcome
 from plumrake.reports.pages import Reported, summary_dict
 
 _INDENT = " " * 13
@@ -115,11 +115,14 @@ def _summary(pages: Sequence[Reported], hold: str) -> str:
     lines.append("Found: " + (", ".join(found) if found else "no fault") + ".")
     if figures["cantTell"]:
         lines.append(f"A person has to look at {_count(figures['cantTell'], 'place', 'places')}.")
-    if untested := _untested(pages):
+    untested = _untested(pages)
+    if of_pages := sorted(check for check, needs in untested if needs == Needs.PAGE):
+        lines.append(f"Not asked of parts of pages: {', '.join(of_pages)}.")
+    if lacking := {pair for pair in untested if pair[1] != Needs.PAGE}:
         lines.append(
             "Not tested, since the lens gives no "
-            f"{' and '.join(sorted({needs for _, needs in untested}))}: "
-            f"{', '.join(sorted({check for check, _ in untested}))}."
+            f"{' and '.join(sorted({needs for _, needs in lacking}))}: "
+            f"{', '.join(sorted({check for check, _ in lacking}))}."
         )
     lines.append(
         "Checks by machine find only part of the barriers; the rest needs people's eyes and ears."

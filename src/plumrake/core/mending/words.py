@@ -61,25 +61,26 @@ def replace_word(source: SourcePage, element: Element, mend: Mend) -> Carried:
         spans = [
             (start + match.start(), start + match.end())
             for start, end in pieces
-            for match in _whole_word(in_text(word)).finditer(source.text[start:end])
+            for match in whole_word(in_text(word)).finditer(source.text[start:end])
         ]
         if not spans:
             raise CannotMend(f"“{mend.to}” is not written in one piece")
         for start, end in spans:
             if not any(one == (start, end) for one in done_spans):
                 done_spans.append((start, end))
-                yield replaced(source, start, end, in_text(_alike(source.text[start:end], new)))
+                yield replaced(source, start, end, in_text(alike(source.text[start:end], new)))
 
 
 def _with_word(text: str, word: str, new: str) -> str:
-    return _whole_word(word).sub(lambda match: _alike(match.group(), new), text)
+    return whole_word(word).sub(lambda match: alike(match.group(), new), text)
 
 
-def _whole_word(word: str) -> re.Pattern[str]:
+def whole_word(word: str) -> re.Pattern[str]:
+    """Return the pattern of a word that stands alone, in capitals or not."""
     return re.compile(rf"(?<!\w){re.escape(word)}(?!\w)", re.IGNORECASE)
 
 
-def _alike(old: str, new: str) -> str:
+def alike(old: str, new: str) -> str:
     """Return a new word in capitals where the old one is, or with a capital where that has one."""
     if len(old) > 1 and old.isupper():
         return new.upper()

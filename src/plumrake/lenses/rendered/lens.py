@@ -79,7 +79,9 @@ async def _render(
     runner: Runner,
 ) -> Rendered:
     shared = options.shared or SharedFiles()
-    html = await runner.do(Assessor.take_source, fetched.body, fetched.charset)
+    html = await runner.do(
+        Assessor.take_source, fetched.body, fetched.charset, is_fragment=fetched.is_fragment
+    )
     async with pool.tab(TabKind(options.viewport, fetched.has_network, options.shared)) as tab:
         deadline = (
             time.monotonic() + limits.seconds

@@ -45,7 +45,7 @@ _ASIDE = ("contentinfo", "complementary")
     id="headings/level-1-late",
     weight=Weight.OBSTACLE,
     criteria=("1.3.1", "2.4.6"),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     only_people=(
         "What stands before the main heading has to move, and nobody but its author knows where to."
     ),

@@ -46,7 +46,7 @@ from plumrake.core.words import shortened
     id="headings/no-level-1",
     weight=Weight.OBSTACLE,
     criteria=("1.3.1", "2.4.6"),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     messages={
         "none": "The page has no heading at all.",
         "no-level-1": (

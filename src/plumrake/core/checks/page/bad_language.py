@@ -43,7 +43,7 @@ from plumrake.core.words.languages import fault_of_tag, near_tag
     id="page/bad-language",
     weight=Weight.OBSTACLE,
     criteria=("3.1.1",),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     act_rule="bf051a",
     messages={
         "form": "The page's language “{tag}” does not have the form of a language tag.",

@@ -44,7 +44,7 @@ from plumrake.core.registry import check
     id="page/no-language",
     weight=Weight.BARRIER,
     criteria=("3.1.1",),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     act_rule="b5c3f8",
     messages={
         "missing": "The page does not say which language it is in.",

@@ -41,7 +41,7 @@ from plumrake.core.registry import check
     id="page/no-main",
     weight=Weight.OBSTACLE,
     criteria=("1.3.1", "2.4.1"),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     only_people=(
         "What is the page's own content and what is its frame, the template's author knows."
     ),

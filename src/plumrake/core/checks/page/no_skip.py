@@ -48,7 +48,7 @@ from plumrake.core.words import skip_words
     id="page/no-skip",
     weight=Weight.OBSTACLE,
     criteria=("2.4.1",),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     parameters={"most": 10},
     messages={
         "none": "{count} Tab stops come before the main content, and no link leads past them."

@@ -44,7 +44,7 @@ from plumrake.core.words import shortened
     id="page/no-title",
     weight=Weight.BARRIER,
     criteria=("2.4.2",),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     act_rule="2779a5",
     messages={"none": "The page has no title, or an empty one."},
 )

@@ -47,7 +47,7 @@ _ON_THEIR_OWN = frozenset(
     id="page/outside-regions",
     weight=Weight.FRICTION,
     criteria=("1.3.1",),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     only_people="Which landmark a part belongs to, the template's author knows.",
     messages={"outside": "“{text}” stands outside every landmark of the page."},
 )

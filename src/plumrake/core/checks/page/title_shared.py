@@ -48,7 +48,7 @@ _MOST_NAMED = 20
     id="page/title-shared",
     weight=Weight.OBSTACLE,
     criteria=("2.4.2",),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     across=True,
     messages={"shared": "{count} pages of the site have the title “{title}”."},
 )

@@ -45,7 +45,7 @@ from plumrake.core.words import normalised, phrases, shortened
     id="page/title-unlike-main-heading",
     weight=Weight.FRICTION,
     criteria=("2.4.2",),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     messages={"unlike": "The title “{title}” and the main heading “{heading}” share no word."},
     questions={"unlike": "Do title and main heading name the same page?"},
 )

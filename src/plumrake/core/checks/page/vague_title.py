@@ -45,7 +45,7 @@ _PARTED = re.compile(r"(?<!\s)\s+[|–—·•:»\-]\s+|(?<!\s)\s*[|»]\s*")
     id="page/vague-title",
     weight=Weight.OBSTACLE,
     criteria=("2.4.2",),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     messages={"vague": "The title “{title}” does not say what the page is about."},
 )
 def vague_title(page: Page, options: Options) -> Iterator[Flag]:

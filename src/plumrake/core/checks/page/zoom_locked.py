@@ -45,7 +45,7 @@ _LEAST = 2.0
     id="page/zoom-locked",
     weight=Weight.BARRIER,
     criteria=("1.4.4",),
-    needs=Needs.TREE,
+    needs=(Needs.TREE, Needs.PAGE),
     act_rule="b4f0c3",
     messages={
         "forbidden": "The page forbids to enlarge it ({value}).",

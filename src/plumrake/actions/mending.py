@@ -1,0 +1,370 @@
+"""Mending files: what is found in them, one mend after the other, each proven before it counts, and
+written in one go."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import difflib
+import hashlib
+import os
+import tempfile
+from collections import Counter
+from collections.abc import AsyncIterator, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+from urllib.parse import unquote, urlsplit
+
+from plumrake.actions.look import LookSettings, Target, with_site_findings
+from plumrake.actions.reading import PageResult, read_and_assess
+from plumrake.core.findings import WEIGHTS, Finding, Mend, Outcome
+from plumrake.core.html_source import Lines
+from plumrake.core.mending.edits import Edit, Moved, applied
+from plumrake.core.mending.effect import Effect, effect_of
+from plumrake.core.mending.source_page import CannotMend
+from plumrake.core.picture_texts import PictureText, picture_texts
+from plumrake.core.registry import catalogue
+from plumrake.lenses.encoded import with_edits, written_as
+from plumrake.lenses.markup import TooManyElements, decoded
+from plumrake.lenses.picture_files import MOST_BYTES, texts_in_file
+from plumrake.lenses.read_options import ReadOptions
+from plumrake.lenses.reader import Obtained, PageReader, is_markdown, read_body
+from plumrake.lenses.sources import Source, open_source
+from plumrake.net.problems import Problem, Unreadable
+
+PassedOver = tuple[str, int | str]
+"""A check, and where in the text it found something (an offset, or a selector)."""
+
+
+class Refused(CannotMend):
+    """A mend would leave the fault, or bring another one. ``may_be_insisted_on``: the fault goes,
+    and a person may take what comes for it."""
+
+    def __init__(self, effect: Effect) -> None:
+        super().__init__(effect.says)
+        self.effect = effect
+
+    @property
+    def may_be_insisted_on(self) -> bool:
+        """Whether the fault goes."""
+        return not self.effect.left
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One mend that was made: of which finding, by which edits, and what the page was before."""
+
+    file: MendedFile
+    finding: Finding
+    mend: Mend
+    edits: tuple[Edit, ...]
+    source: Source
+    result: PageResult
+    passed: frozenset[PassedOver]
+
+
+@dataclass(eq=False)
+class MendedFile:
+    """A file that is being mended: its bytes as they were read, its text as it is by now, and what
+    is found in that."""
+
+    path: Path
+    root: Path
+    shown_as: str
+    body: bytes
+    source: Source
+    result: PageResult
+    steps: list[Step] = field(default_factory=list)
+    passed: frozenset[PassedOver] = frozenset()
+    """What a person passed over, by check and place in the text."""
+    _lines: tuple[Source, Lines] | None = None
+
+    @property
+    def text_before(self) -> str:
+        """The text as it was read."""
+        return decoded(self.body, self.charset).text
+
+    @property
+    def charset(self) -> str | None:
+        """The encoding that is known beforehand."""
+        return "utf-8" if is_markdown(self.path) else None
+
+    @property
+    def is_changed(self) -> bool:
+        """Whether anything was mended."""
+        return bool(self.steps)
+
+    def place_of(self, finding: Finding) -> PassedOver:
+        """Return what a finding is passed over by."""
+        placed = self.source.placed(finding)
+        if placed.line is None or placed.column is None:
+            return finding.check, finding.selector
+        if self._lines is None or self._lines[0] is not self.source:
+            self._lines = self.source, Lines(self.source.text)
+        return finding.check, self._lines[1].offset(placed.line, placed.column)
+
+    def changed_body(self) -> bytes:
+        """Return the file's bytes with all mends. Raises ``CannotMend``."""
+        body = self.body
+        for step in self.steps:
+            body = with_edits(body, self.charset, step.edits)
+        return body
+
+    def diff(self) -> str:
+        """Return what was mended as a unified diff."""
+        before, after = (
+            text.splitlines(keepends=True) for text in (self.text_before, self.source.text)
+        )
+        lines = difflib.unified_diff(before, after, f"a/{self.shown_as}", f"b/{self.shown_as}")
+        return "".join(
+            line if line.endswith(("\n", "\r")) else f"{line}\n\\ No newline at end of file\n"
+            for line in lines
+        )
+
+
+class MendingSession:
+    """Files that are mended one finding after the other; use ``mending`` to open one."""
+
+    def __init__(self, reader: PageReader, settings: LookSettings) -> None:
+        self._reader = reader
+        self._settings = settings
+        self.files: list[MendedFile] = []
+        self.unread: list[tuple[str, Problem]] = []
+        self._left_out: set[str] = set()
+        self._of_site: dict[int, tuple[Finding, ...]] = {}
+        self.steps: list[Step] = []
+
+    async def open(self, targets: Sequence[Target]) -> None:
+        """Read the files; what cannot be read, or is no file, is kept with its problem."""
+        turn = asyncio.Semaphore(self._settings.parallel)
+
+        async def one(target: Target) -> None:
+            async with turn:
+                opened = await self._opened(target)
+            if isinstance(opened, Problem):
+                self.unread.append((target.shown_as, opened))
+            else:
+                self.files.append(opened)
+
+        await asyncio.gather(*(one(target) for target in targets))
+        order = {target.shown_as: at for at, target in enumerate(targets)}
+        self.files.sort(key=lambda file: order[file.shown_as])
+        self._look_over_all()
+
+    async def _opened(self, target: Target) -> MendedFile | Problem:
+        if target.problem is not None:
+            return target.problem
+        if target.file is None or target.root is None:
+            return Problem("no-file", "only files on this machine can be mended here")
+        try:
+            body = await asyncio.to_thread(read_body, target.file, self._settings.limits.bytes)
+            text = decoded(body, "utf-8" if is_markdown(target.file) else None).text
+            source = await asyncio.to_thread(
+                open_source, text, "", is_markdown=is_markdown(target.file)
+            )
+        except Unreadable as problem:
+            return problem.problem
+        except TooManyElements as error:
+            return Problem(error.code, str(error))
+        result = await self._read(target.file, target.root, target.shown_as, body)
+        if result.problem is not None:
+            return result.problem
+        return MendedFile(target.file, target.root, target.shown_as, body, source, result)
+
+    async def _read(self, file: Path, root: Path, shown_as: str, body: bytes) -> PageResult:
+        async def read(options: ReadOptions) -> Obtained:
+            return await self._reader.read_file(file, root, shown_as, options, body=body)
+
+        return await read_and_assess(
+            read, self._settings.policy, self._reader.runners, inventory=True
+        )
+
+    def _look_over_all(self) -> None:
+        """Find what shows only over all pages together."""
+        results = with_site_findings([file.result for file in self.files], self._settings.policy)
+        self._of_site = {
+            at: result.assessment.findings[
+                : len(result.assessment.findings) - len(file.result.assessment.findings)
+            ]
+            for at, (file, result) in enumerate(zip(self.files, results, strict=True))
+        }
+
+    def findings_of(self, file: MendedFile) -> tuple[Finding, ...]:
+        """Return all that is found in a file by now."""
+        at = next(place for place, one in enumerate(self.files) if one is file)
+        return (*self._of_site.get(at, ()), *file.result.assessment.findings)
+
+    def waiting(self) -> list[tuple[MendedFile, Finding]]:
+        """Return what was not passed over, the worst first, then by file and place."""
+        order = [weight.value for weight in WEIGHTS]
+        found = [
+            (file, finding)
+            for file in self.files
+            for finding in self.findings_of(file)
+            if finding.check not in self._left_out and file.place_of(finding) not in file.passed
+        ]
+        return sorted(
+            found,
+            key=lambda pair: (
+                order.index(pair[1].weight),
+                pair[1].outcome == Outcome.CANT_TELL,
+            ),
+        )
+
+    async def texts_for(self, file: MendedFile, finding: Finding) -> list[PictureText]:
+        """Return texts that a picture might get; none for what is no picture."""
+        try:
+            element = file.source.element_of(finding)
+        except CannotMend:
+            return []
+        if element.tag not in ("img", "area", "input"):
+            return []
+        name = self._picture_of(file, element.get("src"))
+        elsewhere = Counter(
+            str(picture["name"])
+            for other in self.files
+            for picture in (other.result.inventory.pictures if other.result.inventory else ())
+            if picture["name"] and self._picture_of(other, str(picture["source"])) == name
+        )
+        in_file = await asyncio.to_thread(_texts_in, name) if name is not None else []
+        longest = self._settings.policy.options(catalogue()["pictures/long-text"])["longest"]
+        return picture_texts(
+            file.source.page, element, elsewhere=elsewhere, in_file=in_file, longest=longest
+        )
+
+    def _picture_of(self, file: MendedFile, address: str) -> Path | None:
+        """Return the file that a picture's address leads to, if it lies in the site's folder."""
+        path = unquote(urlsplit(address).path)
+        if not path or urlsplit(address).scheme:
+            return None
+        start = file.root if path.startswith("/") else file.path.parent
+        found = (start / path.lstrip("/")).resolve()
+        return found if found.is_relative_to(file.root.resolve()) else None
+
+    def pass_over(self, file: MendedFile, finding: Finding) -> None:
+        """Do not show a finding again."""
+        file.passed |= {file.place_of(finding)}
+
+    def leave_out(self, check: str) -> None:
+        """Show nothing of a check any more."""
+        self._left_out.add(check)
+
+    async def take(
+        self,
+        file: MendedFile,
+        finding: Finding,
+        mend: Mend,
+        *,
+        insist: bool = False,
+        as_references: bool = False,
+    ) -> Step:
+        """Carry a mend out, if that makes the finding go and brings none.
+
+        Raises ``Refused`` (not with ``insist``, where the fault goes), ``CannotEncode`` (not with
+        ``as_references``: what the encoding lacks is written as character references),
+        ``CannotMend``.
+        """
+        source = file.source
+        edits = source.edits_of(source.element_of(finding), mend)
+        if not edits:
+            raise CannotMend("nothing would change: it is written like this already")
+        if as_references:
+            edits = written_as(edits, decoded(file.body, file.charset).codec)
+        changed_body = with_edits(file.changed_body(), file.charset, edits)
+        text = applied(source.text, edits)
+        changed = await asyncio.to_thread(open_source, text, "", is_markdown=is_markdown(file.path))
+        result = await self._read(file.path, file.root, file.shown_as, changed_body)
+        if result.problem is not None:
+            raise CannotMend(f"the page could not be read again: {result.problem.says}")
+        before = self.findings_of(file)
+        step = Step(file, finding, mend, edits, source, file.result, file.passed)
+        file.source, file.result = changed, result
+        self._look_over_all()
+        effect = effect_of(
+            source.text,
+            edits,
+            [source.placed(one) for one in before],
+            [changed.placed(one) for one in self.findings_of(file)],
+            [source.placed(finding)],
+        )
+        refused = Refused(effect)
+        if not effect.counts and not (insist and refused.may_be_insisted_on):
+            file.source, file.result = source, step.result
+            self._look_over_all()
+            raise refused
+        moved = Moved(edits)
+        file.passed = frozenset(
+            (check, moved.after(place) if isinstance(place, int) else place)
+            for check, place in file.passed
+        )
+        file.steps.append(step)
+        self.steps.append(step)
+        return step
+
+    def back(self) -> Step | None:
+        """Take the last mend back; return it, or None where there is none."""
+        if not self.steps:
+            return None
+        step = self.steps.pop()
+        step.file.steps.pop()
+        step.file.source, step.file.result = step.source, step.result
+        step.file.passed = step.passed
+        self._look_over_all()
+        return step
+
+    def write(self) -> list[tuple[MendedFile, Problem | None]]:
+        """Write the files that were mended; one that was changed meanwhile, or cannot be written,
+        is left as it is and comes with its problem."""
+        return [(file, _written(file)) for file in self.files if file.is_changed]
+
+
+@contextlib.asynccontextmanager
+async def mending(
+    targets: Sequence[Target], settings: LookSettings
+) -> AsyncIterator[MendingSession]:
+    """Open files for mending."""
+    async with PageReader(settings.lens, settings.limits, tabs=settings.parallel) as reader:
+        session = MendingSession(reader, settings)
+        await session.open(targets)
+        yield session
+
+
+def _texts_in(picture: Path) -> list[PictureText]:
+    try:
+        if picture.stat().st_size > MOST_BYTES:
+            return []
+        return texts_in_file(picture.read_bytes())
+    except OSError:
+        return []
+
+
+def _written(file: MendedFile) -> Problem | None:
+    """Write a file whole or not at all, with the permissions that it has."""
+    try:
+        if hashlib.sha256(file.path.read_bytes()).digest() != hashlib.sha256(file.body).digest():
+            return Problem("changed", "it was changed meanwhile; nothing was written to it")
+        write_whole(file.path, file.changed_body())
+    except OSError as error:
+        return Problem("not-writable", f"it cannot be written: {error.strerror}")
+    return None
+
+
+def write_whole(path: Path, body: bytes) -> None:
+    """Write a file so that it is there whole, old or new, at any moment. Raises ``OSError``."""
+    path = path.resolve()
+    if not os.access(path, os.W_OK):
+        raise PermissionError(13, "Permission denied")
+    mode = path.stat().st_mode
+    number, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
+    try:
+        with os.fdopen(number, "wb") as new:
+            new.write(body)
+            new.flush()
+            os.fsync(new.fileno())
+        Path(name).chmod(mode & 0o7777)
+        if os.geteuid() == 0:
+            os.chown(name, path.stat().st_uid, path.stat().st_gid)
+        Path(name).replace(path)
+    except BaseException:
+        Path(name).unlink(missing_ok=True)
+        raise
