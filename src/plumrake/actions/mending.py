@@ -11,19 +11,20 @@ import os
 import tempfile
 from collections import Counter
 from collections.abc import AsyncIterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
 from plumrake.actions.look import LookSettings, Target, with_site_findings
 from plumrake.actions.reading import PageResult, read_and_assess
-from plumrake.core.findings import WEIGHTS, Finding, Mend, Outcome
+from plumrake.core.findings import WEIGHTS, Finding, Mend, Needs, Outcome
 from plumrake.core.html_source import Lines
 from plumrake.core.mending.edits import Edit, Moved, applied
 from plumrake.core.mending.effect import Effect, effect_of
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.picture_texts import PictureText, picture_texts
-from plumrake.core.registry import catalogue
+from plumrake.core.policy import Policy
+from plumrake.core.registry import Check, catalogue
 from plumrake.lenses.encoded import with_edits, written_as
 from plumrake.lenses.markup import TooManyElements, decoded
 from plumrake.lenses.picture_files import MOST_BYTES, texts_in_file
@@ -171,13 +172,56 @@ class MendingSession:
             return result.problem
         return MendedFile(target.file, target.root, target.shown_as, body, source, result)
 
-    async def _read(self, file: Path, root: Path, shown_as: str, body: bytes) -> PageResult:
+    async def _read(
+        self, file: Path, root: Path, shown_as: str, body: bytes, policy: Policy | None = None
+    ) -> PageResult:
         async def read(options: ReadOptions) -> Obtained:
             return await self._reader.read_file(file, root, shown_as, options, body=body)
 
         return await read_and_assess(
-            read, self._settings.policy, self._reader.runners, inventory=True
+            read, policy or self._settings.policy, self._reader.runners, inventory=True
         )
+
+    async def _read_again(
+        self, file: MendedFile, changed: Source, body: bytes, edits: Sequence[Edit], check: str
+    ) -> PageResult:
+        """Read a changed file. What takes long in the browser (keys, other layouts, words in
+        pictures) is asked for only where the mended check needs it; what those checks found before
+        is taken along, and asked again at the end."""
+        policy = self._settings.policy
+        put_off = [
+            one.id
+            for one in catalogue().values()
+            if (slow := _slow_part(one)) and slow != _slow_part(catalogue()[check])
+        ]
+        if is_markdown(file.path) or self._reader.lens != "rendered":
+            put_off = []
+        result = await self._read(
+            file.path,
+            file.root,
+            file.shown_as,
+            body,
+            policy.changed(without=(*policy.without, *put_off)),
+        )
+        if result.problem is not None or not put_off:
+            return result
+        moved, before, after = Moved(edits), Lines(file.source.text), Lines(changed.text)
+        kept = tuple(
+            _at(finding, moved, before, after)
+            for finding in file.result.assessment.findings
+            if finding.check in put_off
+        )
+        findings = (*result.assessment.findings, *kept)
+        return replace(result, assessment=replace(result.assessment, findings=findings))
+
+    async def read_all_again(self) -> None:
+        """Read what was mended once more, with all checks."""
+        for file in self.files:
+            if file.is_changed:
+                file.result = await self._read(
+                    file.path, file.root, file.shown_as, file.changed_body()
+                )
+        self._look_over_all()
 
     def _look_over_all(self) -> None:
         """Find what shows only over all pages together."""
@@ -273,7 +317,7 @@ class MendingSession:
         changed_body = with_edits(file.changed_body(), file.charset, edits)
         text = applied(source.text, edits)
         changed = await asyncio.to_thread(open_source, text, "", is_markdown=is_markdown(file.path))
-        result = await self._read(file.path, file.root, file.shown_as, changed_body)
+        result = await self._read_again(file, changed, changed_body, edits, finding.check)
         if result.problem is not None:
             raise CannotMend(f"the page could not be read again: {result.problem.says}")
         before = self.findings_of(file)
@@ -327,6 +371,21 @@ async def mending(
         session = MendingSession(reader, settings)
         await session.open(targets)
         yield session
+
+
+def _slow_part(check: Check) -> str:
+    """Return which of the slow parts of a reading a check needs, or ``""``."""
+    if check.area == "zoom":
+        return "layouts"
+    slow = check.needs & {Needs.KEYBOARD, Needs.RECOGNITION}
+    return next(iter(slow)).value if slow else ""
+
+
+def _at(finding: Finding, moved: Moved, before: Lines, after: Lines) -> Finding:
+    if finding.line is None or finding.column is None:
+        return finding
+    line, column = after.of(moved.after(before.offset(finding.line, finding.column)))
+    return replace(finding, line=line, column=column)
 
 
 def _texts_in(picture: Path) -> list[PictureText]:

@@ -80,8 +80,10 @@ def mend_command(
             if take is None:
                 asker.ask_all()
             else:
-                asker.take_sure()
+                asker.take_sure(err=diff)
             failed = _end(session, diff=diff, dry=dry)
+            runner.run(session.read_all_again())
+            _say_what_is_left(session, err=diff)
         finally:
             runner.run(entered.__aexit__(None, None, None))
     if failed or session.unread:
@@ -107,17 +109,18 @@ class _Asker:
         self._run = run
         self._count = 0
 
-    def take_sure(self) -> None:
-        """Carry out what needs no judgement, until there is nothing more of it."""
+    def take_sure(self, *, err: bool) -> None:
+        """Carry out what needs no judgement, until there is nothing more of it, and list it."""
         tried: set[tuple[int, object, str]] = set()
         while (chosen := self._next_sure(tried)) is not None:
             file, finding, mend = chosen
+            place = _place(file, finding)
             tried.add((id(file), file.place_of(finding), mend.says))
             try:
                 self._run(self._session.take(file, finding, mend))
             except CannotMend:
                 continue
-            echo(f"{_place(file, finding)}: {mend.says}   ({finding.check})")
+            echo(f"{place}: {mend.says}   ({finding.check})", err=err)
 
     def _next_sure(
         self, tried: set[tuple[int, object, str]]
@@ -291,21 +294,33 @@ def _end(session: MendingSession, *, diff: bool, dry: bool) -> bool:
     failed = False
     if diff:
         for file in changed:
-            echo(file.diff(), nl=False)
+            _print_diff(file.diff())
     elif dry:
         for file in changed:
             echo(f"would be written: {file.shown_as} ({_mends(file)})")
     else:
         failed = _write(session)
+    return failed
+
+
+def _print_diff(diff: str) -> None:
+    """Print a diff: to a terminal as it may be shown there, elsewhere as it is."""
+    if sys.stdout.isatty():
+        echo(diff, nl=False)
+    else:
+        click.echo(diff.encode("utf-8", "surrogateescape"), nl=False)
+
+
+def _say_what_is_left(session: MendingSession, *, err: bool) -> None:
+    changed = [file for file in session.files if file.is_changed]
     left = [finding for file in session.files for finding in session.findings_of(file)]
     doubtful = sum(finding.outcome == Outcome.CANT_TELL for finding in left)
     sure = len(left) - doubtful
     echo(
         f"{len(session.steps)} mended in {_count(len(changed), 'file')}; "
         f"left: {_count(sure, 'fault')}, {_count(doubtful, 'place')} for a person to look at",
-        err=diff,
+        err=err,
     )
-    return failed
 
 
 def _write(session: MendingSession) -> bool:

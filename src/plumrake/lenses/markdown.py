@@ -119,7 +119,7 @@ class _Marks:
         return Place("block", (start, last[1]), (start, last[1]))
 
     def _of_block(self, opening: Token, written: _Written, lines: list[int] | None) -> Place:
-        text = written.at(0), written.at(len(written.content))
+        text = written.blank or (written.at(0), written.at(len(written.content)))
         kind = {"heading_open": "heading", "paragraph_open": "paragraph"}.get(opening.type, "cell")
         span = text
         if kind == "heading" and lines is not None:
@@ -153,8 +153,7 @@ class _Marks:
                 at += 1
             places.append(at)
             at += 1
-        empty = not token.content
-        return _Written(token.content, [*places, (spans[number][0] if empty else at)])
+        return _Written(token.content, [*places, at], None if token.content else spans[number])
 
     def _content(self, token: Token, opening: Token) -> _Written | None:
         assert token.map is not None
@@ -177,10 +176,12 @@ class _Marks:
 
 @dataclass(frozen=True, slots=True)
 class _Written:
-    """The content of a block as the parser has it, and where each character of it stands."""
+    """The content of a block as the parser has it, and where each character of it stands; of an
+    empty cell its span."""
 
     content: str
     places: list[int] = field(repr=False)
+    blank: Span | None = None
 
     def at(self, offset: int) -> int:
         return self.places[offset]

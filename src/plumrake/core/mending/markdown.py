@@ -145,7 +145,7 @@ def _replace_text(page: MarkdownPage, place: Place, mend: Mend) -> Iterator[Edit
     written = escaped(words)
     if place.kind == "cell":
         written = written.replace("|", "\\|")
-        if place.text[0] == place.text[1]:
+        if not page.text[slice(*place.text)].strip():
             written = f" {written} "
     if place.kind == "heading" and place.text[0] == place.text[1]:
         written = f" {written}"
