@@ -216,11 +216,14 @@ class MendingSession:
 
     async def read_all_again(self) -> None:
         """Read what was mended once more, with all checks."""
-        for file in self.files:
-            if file.is_changed:
-                file.result = await self._read(
-                    file.path, file.root, file.shown_as, file.changed_body()
-                )
+        turn = asyncio.Semaphore(self._settings.parallel)
+
+        async def one(file: MendedFile) -> None:
+            async with turn:
+                body = file.changed_body()
+                file.result = await self._read(file.path, file.root, file.shown_as, body)
+
+        await asyncio.gather(*(one(file) for file in self.files if file.is_changed))
         self._look_over_all()
 
     def _look_over_all(self) -> None:

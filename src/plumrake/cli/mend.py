@@ -26,6 +26,8 @@ from plumrake.lenses.encoded import CannotEncode
 from plumrake.lenses.sources import Source
 
 _KEYS = "s skip · k skip all of this check · b back · q stop · ? who is hindered"
+_LEVELS = "l1 … l6 give it another level · "
+_HEADINGS = ("h1", "h2", "h3", "h4", "h5", "h6")
 _SHOWN = 3
 
 
@@ -143,15 +145,21 @@ class _Asker:
 
     def _ask(self, file: MendedFile, finding: Finding, left: int) -> None:
         choices = self._choices(file, finding)
+        levels = _has_level(file.source, finding)
         _show(file, finding, left)
         for number, choice in enumerate(choices, 1):
             echo(f"  {number:>2}  {choice.says}")
         if not choices:
             echo("      Nothing here can be carried out in the source.")
         while True:
-            echo(f"  {_KEYS}")
+            echo(f"  {_LEVELS if levels else ''}{_KEYS}")
             answer = click.prompt("  >", prompt_suffix=" ", default="", show_default=False).strip()
-            if self._answered(file, finding, choices, answer):
+            if levels and answer in ("l1", "l2", "l3", "l4", "l5", "l6"):
+                mend = Mend("rename-element", "", to=f"h{answer[1]}")
+                is_done = self._take(file, finding, mend)
+            else:
+                is_done = self._answered(file, finding, choices, answer)
+            if is_done:
                 return
 
     def _choices(self, file: MendedFile, finding: Finding) -> list[_Choice]:
@@ -250,26 +258,26 @@ class _Asker:
         echo(f"  mended at {_count(done, 'other place')} ({self._count})")
 
 
+def _has_level(source: Source, finding: Finding) -> bool:
+    """Tell whether a finding is about a heading that has a tag for its level."""
+    try:
+        return source.element_of(finding).tag in _HEADINGS
+    except CannotMend:
+        return False
+
+
 def _further(source: Source, finding: Finding, mends: list[Mend]) -> list[_Choice]:
-    """Return what may be chosen beside the mends that a check proposes: another level for a
-    heading, other words for a heading or a link."""
+    """Return what may be chosen beside the mends that a check proposes: other words for a heading
+    or a link."""
     try:
         element = source.element_of(finding)
     except CannotMend:
         return []
     role = source.page.role_of(element)
-    choices: list[_Choice] = []
-    if role == "heading" and element.tag in ("h1", "h2", "h3", "h4", "h5", "h6"):
-        taken = {mend.to for mend in mends if mend.kind == "rename-element"}
-        choices += [
-            _Choice(f"Give it level {level}.", Mend("rename-element", "", to=f"h{level}"))
-            for level in range(1, 7)
-            if f"h{level}" not in {*taken, element.tag}
-        ]
     rewords = any(mend.kind == "replace-text" for mend in mends)
     if role in ("heading", "link") and source.page.text_of(element) and not rewords:
-        choices.append(_Choice("Put other words.", Mend("replace-text", "Put other words.")))
-    return choices
+        return [_Choice("Put other words.", Mend("replace-text", "Put other words."))]
+    return []
 
 
 def _show(file: MendedFile, finding: Finding, left: int) -> None:

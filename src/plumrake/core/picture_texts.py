@@ -7,10 +7,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from plumrake.core.checks.pictures.file_names import what_it_is
+from plumrake.core.checks.pictures.filler_text import filler_in
 from plumrake.core.checks.pictures.shared import file_of, link_of
 from plumrake.core.dom import Element, is_blank
 from plumrake.core.page import Page
-from plumrake.core.words import listed, normalised
+from plumrake.core.words import normalised
 
 _LONGEST = 150
 
@@ -69,11 +70,10 @@ def _around(page: Page, element: Element) -> list[PictureText]:
 
 
 def _fits(page: Page, element: Element, text: str, longest: int) -> bool:
-    small = normalised(text)
     return (
-        bool(small)
+        bool(normalised(text))
         and len(text) <= longest
         and text != element.get("alt")
         and what_it_is(text, file_of(element)) is None
-        and small not in listed("filler_texts", page.language_of(element), {})
+        and not filler_in(text, page.language_of(element), {})
     )

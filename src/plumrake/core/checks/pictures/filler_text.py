@@ -32,7 +32,7 @@ Texts that add what is shown ("Map of the canal"). A file name is for ``pictures
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
 from plumrake.core.checks.pictures.file_names import what_it_is
 from plumrake.core.checks.pictures.shared import file_of, mark_decorative, pictures, write_text
@@ -54,12 +54,8 @@ def filler_text(page: Page, options: Options) -> Iterator[Flag]:
     it does not count."""
     for element in pictures(page):
         name = page.name_of(element)
-        phrase = normalised(name).rstrip("0123456789").rstrip()
-        if (
-            phrase
-            and what_it_is(name, file_of(element)) is None
-            and phrase in listed("filler_texts", page.language_of(element), options["words"])
-        ):
+        phrase = filler_in(name, page.language_of(element), options["words"])
+        if phrase and what_it_is(name, file_of(element)) is None:
             facts = {"name": name, "phrase": phrase, "file": file_of(element)}
             yield failed(
                 element,
@@ -69,3 +65,10 @@ def filler_text(page: Page, options: Options) -> Iterator[Flag]:
                 facts=facts,
                 mends=(write_text(element), mark_decorative(element)),
             )
+
+
+def filler_in(text: str, language: str, words: Mapping[str, Iterable[str]]) -> str:
+    """Return the word for a picture or for nothing that a text is, a number after it left out, or
+    ``""``."""
+    phrase = normalised(text).rstrip("0123456789").rstrip()
+    return phrase if phrase in listed("filler_texts", language, words) else ""
