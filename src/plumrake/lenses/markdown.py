@@ -57,6 +57,7 @@ class _Marks:
         self._lines = Lines(text)
         self._places: list[Place | Span] = []
         self._sign = secrets.token_hex(8)
+        self._row: tuple[int, list[Span]] = (-1, [])
 
     def without_front_matter(self) -> str:
         """Return the text with empty lines for its front matter, and one kind of line end."""
@@ -139,8 +140,9 @@ class _Marks:
 
     def _cell(self, token: Token, number: int) -> _Written | None:
         assert token.map is not None
-        start, end = self.line(token.map[0])
-        spans = list(_cells(self._text, start, end))
+        if self._row[0] != token.map[0]:
+            self._row = token.map[0], list(_cells(self._text, *self.line(token.map[0])))
+        spans = self._row[1]
         if number >= len(spans):
             return None
         begin, stop = spans[number]

@@ -54,6 +54,8 @@ def edits_of(source: SourcePage, element: Element, mend: Mend) -> tuple[Edit, ..
     carrier = _CARRIERS.get(mend.kind)
     if carrier is None:
         raise CannotMend("only a person can do this")
+    if lacking := [one for one in _NEEDED.get(mend.kind, ()) if getattr(mend, one) is None]:
+        raise CannotMend(f"a mend of the kind {mend.kind} needs {' and '.join(lacking)}")
     return tuple(carrier(source, _target(source, element, mend), mend))
 
 
@@ -189,5 +191,21 @@ _CARRIERS: dict[str, Carrier] = {
     "set-colours": set_colours,
     "add-rule": add_rule,
 }
+_NEEDED: dict[str, tuple[str, ...]] = {
+    "set-attribute": ("attribute",),
+    "remove-attribute": ("attribute",),
+    "rename-element": ("to",),
+    "replace-word": ("to",),
+    "wrap": ("to",),
+    "wrap-strays": ("to",),
+    "insert": ("to",),
+    "set-style": ("property", "value"),
+    "set-colours": ("value", "to"),
+    "add-rule": ("to", "property", "value"),
+    "paint": ("value",),
+    "make-list": ("to",),
+    "move-section": ("to",),
+}
+"""The fields that a mend has to have, by its kind."""
 KINDS: tuple[str, ...] = tuple(_CARRIERS)
 """The kinds of mends that can be carried out."""

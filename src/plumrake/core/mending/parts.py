@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from itertools import pairwise
 
@@ -133,10 +134,14 @@ def move_section(source: SourcePage, element: Element, mend: Mend) -> Carried:
     """Give a heading another level, and move those that follow along until one stands above it."""
     assert mend.to is not None
     page = source.page
+    if page.role_of(element) != "heading":
+        raise CannotMend("this is no heading")
     level = page.level_of(element)
     by = int(mend.to) - level
     headings = page.exposed(role="heading")
-    at = next(place for place, one in enumerate(headings) if one is element)
+    at = next((place for place, one in enumerate(headings) if one is element), None)
+    if at is None:
+        raise CannotMend("the heading is hidden")
     for heading in headings[at:]:
         if page.level_of(heading) < level:
             return
@@ -153,6 +158,8 @@ _HEADINGS = ("h1", "h2", "h3", "h4", "h5", "h6")
 def group_choices(source: SourcePage, element: Element, mend: Mend) -> Carried:
     """Put the radio buttons or boxes of one name into a fieldset with a legend."""
     name, kind = element.get("name"), element.get("type").lower()
+    if element.tag != "input" or kind not in ("radio", "checkbox"):
+        raise CannotMend("this is no choice among several")
     form = element.closest("form") or source.page.body
     members = [
         one
@@ -170,51 +177,45 @@ def group_choices(source: SourcePage, element: Element, mend: Mend) -> Carried:
 def _around_all(members: list[Element]) -> tuple[Element, Element]:
     """Return the first and last of the siblings that all members stand in, their labels taken
     along."""
-    chains = [[one, *one.ancestors()] for one in members]
-    shared = next(
-        one
-        for one in chains[0][1:]
-        if all(any(other is one for other in chain) for chain in chains)
-    )
+    held = Counter(one.index for member in members for one in (member, *member.ancestors()))
+    shared = next(one for one in members[0].ancestors() if held[one.index] == len(members))
+    ids = {one.get("id") for one in members if one.get("id")}
     children = list(shared.elements())
     places = [
         place
         for place, child in enumerate(children)
-        if any(any(other is child for other in chain) for chain in chains)
-        or (
-            child.tag == "label"
-            and child.get("for") in {one.get("id") for one in members if one.get("id")}
-        )
+        if held[child.index] or (child.tag == "label" and child.get("for") in ids)
     ]
-    first, last = children[places[0]], children[places[-1]]
     if any(not isinstance(node, Element) and node.data.strip() for node in shared.children):
         raise CannotMend("words stand between the choices that belong to none of them")
-    return first, last
+    return children[places[0]], children[places[-1]]
 
 
 def own_id_for(source: SourcePage, element: Element, mend: Mend) -> Carried:
     """Give an element an id of its own, and let what refers to it follow: what stands nearer to it
     than to others of this id, and where it is the first of them all that stands near none."""
     old = element.get("id")
+    if not old:
+        raise CannotMend("it has no id")
     new = mend.value or free_id(source, f"{old}-2")
     yield from set_attribute(source, element, "id", new)
     alike = source.page.document.ids.get((element.scope, old), [])
-    parts = [_part_of(one, alike) for one in alike]
-    own = parts[next(at for at, one in enumerate(alike) if one is element)]
+    held = Counter(one.index for other in alike for one in (other, *other.ancestors()))
+    parts = {_part_of(one, held) for one in alike}
+    own = _part_of(element, held)
     for one in source.page.elements:
         around = {one.index, *(ancestor.index for ancestor in one.ancestors())}
-        is_near = own in around
-        if is_near or (element is alike[0] and not around.intersection(parts)):
+        if own in around or (element is alike[0] and not around.intersection(parts)):
             yield from _with_references(source, one, old, new)
 
 
-def _part_of(element: Element, alike: list[Element]) -> int:
-    """Return the index of the largest element around one that holds no other of its id."""
-    others = {
-        one.index for other in alike if other is not element for one in (other, *other.ancestors())
-    }
-    around = [element, *(one for one in element.ancestors() if one.index not in others)]
-    return around[-1].index
+def _part_of(element: Element, held: Counter[int]) -> int:
+    """Return the index of the largest element around one that holds no other of its id; ``held``
+    counts those in each."""
+    part = element
+    while part.parent is not None and held[part.parent.index] == 1:
+        part = part.parent
+    return part.index
 
 
 def _with_references(source: SourcePage, one: Element, old: str, new: str) -> Carried:
