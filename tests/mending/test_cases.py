@@ -12,7 +12,7 @@ from plumrake.core.evidence import Network
 from plumrake.core.findings import Finding, Mend, Needs
 from plumrake.core.mending.carrying_out import KINDS, edits_of
 from plumrake.core.mending.edits import Contradiction, Edit, applied
-from plumrake.core.mending.effect import Effect, effect_of
+from plumrake.core.mending.effect import WRITING, Effect, effect_of
 from plumrake.core.mending.source_page import CannotMend, SourcePage
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
@@ -164,7 +164,9 @@ async def mended(reader: PageReader, case: Case, wanted: list[Finding]) -> str:
             why = str(error)
             continue
         after = await found(reader, case, changed)
-        effect: Effect = effect_of(case.html, edits, case.findings, after, wanted)
+        effect: Effect = effect_of(
+            case.html, edits, case.findings, after, wanted, writes_only=mend.kind in WRITING
+        )
         if effect.counts:
             assert_alike_outside(case.html, changed, edits)
             return ""

@@ -20,7 +20,7 @@ from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.core.findings import WEIGHTS, Finding, Mend, Needs, Outcome
 from plumrake.core.html_source import Lines
 from plumrake.core.mending.edits import Edit, Moved, applied
-from plumrake.core.mending.effect import Effect, effect_of
+from plumrake.core.mending.effect import WRITING, Effect, effect_of
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.picture_texts import PictureText, picture_texts
 from plumrake.core.policy import Policy
@@ -333,6 +333,7 @@ class MendingSession:
             [source.placed(one) for one in before],
             [changed.placed(one) for one in self.findings_of(file)],
             [source.placed(finding)],
+            writes_only=mend.kind in WRITING,
         )
         refused = Refused(effect)
         if not effect.counts and not (insist and refused.may_be_insisted_on):

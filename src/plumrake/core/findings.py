@@ -86,7 +86,7 @@ class Mend:
     ``add-rule`` to (what is added to the element's selector), property, value · ``head-table`` to
     (row, column, both) · ``set-scopes`` · ``make-list`` to · ``group-choices`` value ·
     ``skip-link`` value, to (own: the element is the link) · ``mark-decorative`` ·
-    ``say-with-text`` value · ``move-section`` to (a level) · ``merge-links`` ·
+    ``say-with-text`` value · ``move-section`` to (a level) · ``merge-links`` · ``merge`` ·
     ``unlink-picture`` · ``unhide`` · ``paint`` value ·
     ``name-as-picture`` value · ``advice`` none.
 

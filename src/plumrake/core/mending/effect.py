@@ -15,9 +15,13 @@ from plumrake.core.findings import Finding
 from plumrake.core.html_source import Lines
 from plumrake.core.mending.edits import Edit, Moved, applied
 
-_SHOWS_WHAT_WAS = frozenset(["page/outside-regions"])
-"""Checks that find fault with where a thing stands: a text that was written there is not in a worse
+_OF_PLACES = frozenset(["page/outside-regions"])
+"""Checks that find fault with where a thing stands: a text that is written there is not in a worse
 place than the empty element was."""
+WRITING = frozenset(
+    ["set-attribute", "replace-text", "insert", "unhide", "name-as-picture", "say-with-text"]
+)
+"""Kinds of mends that write something, and leave elements what they are."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,8 +56,11 @@ def effect_of(
     before: Iterable[Finding],
     after: Iterable[Finding],
     wanted: Iterable[Finding],
+    *,
+    writes_only: bool,
 ) -> Effect:
-    """Return what edits of a text did to its findings. ``wanted``, of those before, are to go."""
+    """Return what edits of a text did to its findings. ``wanted``, of those before, are to go;
+    ``writes_only``: the mends are of the kinds that write something."""
     edits, before, after = tuple(edits), tuple(before), tuple(after)
     moved = Moved(edits)
     old_lines, new_lines = Lines(text), Lines(applied(text, edits))
@@ -67,7 +74,7 @@ def effect_of(
         origin = moved.before(place) if place is not None else None
         key = _key(finding, origin)
         have[key] += 1
-        if finding.check in _SHOWS_WHAT_WAS:
+        if finding.check in _OF_PLACES and writes_only:
             continue
         if place is not None and origin is None:
             brought.append(finding)

@@ -106,6 +106,26 @@ def merge_links(source: SourcePage, element: Element, mend: Mend) -> Carried:
         yield from _with_empty_texts(source, link)
 
 
+def merge(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Make one element of two of a kind that stand one right after the other."""
+    around = list(element.parent.elements()) if element.parent is not None else []
+    pairs = [pair for pair in pairwise(around) if element in pair]
+    for first, second in pairs:
+        end_tag = source.end_tag(first)
+        if first.tag != second.tag or end_tag is None or _MATTER & second.attributes.keys():
+            continue
+        begin = source.start_tag(second)
+        if not source.text[end_tag[1] : begin.start].strip():
+            yield replaced(source, *end_tag, "")
+            yield replaced(source, begin.start, begin.end, "")
+            return
+    raise CannotMend("no like element stands beside it")
+
+
+_MATTER = frozenset(["id", "class", "style", "lang", "role", "aria-label"])
+"""Attributes that may not be lost with the tag that has them."""
+
+
 def unlink_picture(source: SourcePage, element: Element, mend: Mend) -> Carried:
     """Take the link around a picture away, and let the picture be decorative."""
     tag, end_tag = source.start_tag(element), source.end_tag(element)

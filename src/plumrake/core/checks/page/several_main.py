@@ -30,7 +30,9 @@ Hidden ones.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import pairwise
 
+from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
@@ -57,4 +59,14 @@ def several_main(page: Page) -> Iterator[Flag]:
                 attribute="role",
             )
         facts = {"others": page.others(members, element)}
-        yield failed(element, "one-of", count=len(members), facts=facts, mends=(mend,))
+        mends: tuple[Mend, ...] = (mend,)
+        if any(_follow(element, other) or _follow(other, element) for other in members):
+            mends = (Mend("merge", "Make one of it and the main element beside it."), mend)
+        yield failed(element, "one-of", count=len(members), facts=facts, mends=mends)
+
+
+def _follow(first: Element, second: Element) -> bool:
+    """Tell whether two main elements stand one right after the other."""
+    if first.parent is not second.parent or first.parent is None or first.tag != second.tag:
+        return False
+    return any(pair == (first, second) for pair in pairwise(first.parent.elements()))
