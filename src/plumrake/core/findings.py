@@ -85,7 +85,7 @@ class Mend:
     property, value · ``set-colours`` value (of the text), to (of what is behind it) ·
     ``add-rule`` to (what is added to the element's selector), property, value · ``head-table`` to
     (row, column, both) · ``set-scopes`` · ``make-list`` to · ``group-choices`` value ·
-    ``skip-link`` value, to (own: the element is the link) · ``mark-decorative`` ·
+    ``link-past-menus`` value, to (own: the element is the link) · ``mark-decorative`` ·
     ``say-with-text`` value · ``move-section`` to (a level) · ``merge-links`` · ``merge`` ·
     ``unlink-picture`` · ``unhide`` · ``paint`` value ·
     ``name-as-picture`` value · ``advice`` none.
@@ -131,8 +131,8 @@ class Mend:
 _FIELDS = ("attribute", "value", "to", "property", "where", "target")
 _WRITTEN = frozenset(
     (
-        "set-attribute replace-text replace-word insert group-choices skip-link say-with-text "
-        "name-as-picture"
+        "set-attribute replace-text replace-word insert group-choices link-past-menus "
+        "say-with-text name-as-picture"
     ).split()
 )
 

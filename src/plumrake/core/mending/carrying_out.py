@@ -12,6 +12,7 @@ from plumrake.core.mending.lists import make_list, wrap, wrap_strays
 from plumrake.core.mending.parts import (
     group_choices,
     head_table,
+    link_past_menus,
     mark_decorative,
     merge,
     merge_links,
@@ -20,7 +21,6 @@ from plumrake.core.mending.parts import (
     own_id_for,
     say_with_text,
     set_scopes,
-    skip_link,
     unhide,
     unlink_picture,
 )
@@ -177,7 +177,7 @@ _CARRIERS: dict[str, Carrier] = {
     "set-scopes": set_scopes,
     "make-list": make_list,
     "group-choices": group_choices,
-    "skip-link": skip_link,
+    "link-past-menus": link_past_menus,
     "own-id": own_id_for,
     "mark-decorative": mark_decorative,
     "say-with-text": say_with_text,

@@ -254,7 +254,7 @@ _REFERENCES = (
 )
 
 
-def skip_link(source: SourcePage, element: Element, mend: Mend) -> Carried:
+def link_past_menus(source: SourcePage, element: Element, mend: Mend) -> Carried:
     """Let the first link of the page, or the element itself, lead to its main content."""
     main = next((one for one in source.page.elements if source.page.role_of(one) == "main"), None)
     if main is None:

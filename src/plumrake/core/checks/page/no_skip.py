@@ -68,7 +68,7 @@ def no_skip(page: Page, options: Options) -> Iterator[Flag]:
     if len(stops) <= options["most"] or any(_leads_past(page, stop, main) for stop in stops):
         return
     mend = Mend(
-        "skip-link",
+        "link-past-menus",
         "Let the first link of the page lead to the main content.",
         value=skip_words(page.language),
     )

@@ -69,7 +69,7 @@ def skip_broken(page: Page) -> Iterator[Flag]:
         if message:
             mend = (
                 Mend(
-                    "skip-link",
+                    "link-past-menus",
                     "Let it lead to the main content.",
                     value=name,
                     to="own",
