@@ -15,7 +15,8 @@ import time
 from pathlib import Path
 
 from plumrake.actions.look import LookSettings, resolve_targets
-from plumrake.actions.mending import MendedFile, MendingSession, mending
+from plumrake.actions.mended_files import MendedFile
+from plumrake.actions.mending import MendingSession, mending
 from plumrake.core.findings import Finding, Mend
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.demo.site import write_environment

@@ -338,3 +338,18 @@ def test_a_local_page_sends_nothing_out(tmp_path: Path, words: list[str]) -> Non
     assert "2 pages read" in done.stdout
     assert ("/out.png" in asked) is bool(words)
     server.shutdown()
+
+
+def test_markdown_is_a_part_of_a_page(tmp_path: Path) -> None:
+    """Its lines are those of the Markdown; what is not asked of a part of a page is said."""
+    (tmp_path / "guide.md").write_text(
+        "---\ntitle: Fees\n---\n\n## Fees\n\n> Said ![IMG_1.jpg](a.jpg)\n> and [click here](/x)\n"
+    )
+    done = plumrake("look", ".", "--lens", "markup", "--as", "json", cwd=tmp_path)
+    page = json.loads(done.stdout)["pages"][0]
+    places = {one["check"]: (one["line"], one["column"]) for one in page["findings"]}
+    assert places == {"pictures/file-name-text": (7, 8), "links/vague": (8, 7)}
+    text = plumrake("look", "guide.md", "--lens", "markup", cwd=tmp_path).stdout
+    assert "Not asked of parts of pages: " in text
+    heard = plumrake("view", "guide.md", "--lens", "markup", "--as", "heard", cwd=tmp_path).stdout
+    assert "heading level 2, Fees" in heard

@@ -226,6 +226,18 @@ def test_what_an_encoding_lacks_is_asked(folder: Path) -> None:
     assert b'ALT="Gate of &#270;atec"' in (folder / "locks.html").read_bytes()
 
 
+def test_a_link_out_of_the_folder_is_not_followed(folder: Path) -> None:
+    """What it leads to is not read, and not written."""
+    outside = folder.parent / "outside.html"
+    outside.write_text(PAGE)
+    (folder / "linked.html").symlink_to(outside)
+    done = plain(folder, ".", "--take", "sure")
+    assert "leads out of the folder" in done.stderr
+    assert done.returncode == 3
+    assert "written: locks.html" in done.stdout
+    assert outside.read_text() == PAGE.replace("\r\n", "\n")
+
+
 def test_what_is_no_file(folder: Path) -> None:
     """One line each, and a status of its own."""
     done = plain(folder, "http://127.0.0.1:9/", "gone.html", "--take", "sure")

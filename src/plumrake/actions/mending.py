@@ -5,17 +5,17 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
-import difflib
-import hashlib
 import os
-import tempfile
 from collections import Counter
 from collections.abc import AsyncIterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
 from plumrake.actions.look import LookSettings, Target, with_site_findings
+from plumrake.actions.mended_files import Mended, MendedFile, Step, written
+from plumrake.actions.mended_sheets import MOST_BYTES as MOST_SHEET_BYTES
+from plumrake.actions.mended_sheets import MendedSheet, SheetMend, sheet_mend
 from plumrake.actions.reading import PageResult, read_and_assess
 from plumrake.core.findings import WEIGHTS, Finding, Mend, Needs, Outcome
 from plumrake.core.html_source import Lines
@@ -33,9 +33,6 @@ from plumrake.lenses.reader import Obtained, PageReader, is_markdown, read_body
 from plumrake.lenses.sources import Source, open_source
 from plumrake.net.problems import Problem, Unreadable
 
-PassedOver = tuple[str, int | str]
-"""A check, and where in the text it found something (an offset, or a selector)."""
-
 
 class Refused(CannotMend):
     """A mend would leave the fault, or bring another one. ``may_be_insisted_on``: the fault goes,
@@ -51,78 +48,6 @@ class Refused(CannotMend):
         return not self.effect.left
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One mend that was made: of which finding, by which edits, and what the page was before."""
-
-    file: MendedFile
-    finding: Finding
-    mend: Mend
-    edits: tuple[Edit, ...]
-    source: Source
-    result: PageResult
-    passed: frozenset[PassedOver]
-
-
-@dataclass(eq=False)
-class MendedFile:
-    """A file that is being mended: its bytes as they were read, its text as it is by now, and what
-    is found in that."""
-
-    path: Path
-    root: Path
-    shown_as: str
-    body: bytes
-    source: Source
-    result: PageResult
-    steps: list[Step] = field(default_factory=list)
-    passed: frozenset[PassedOver] = frozenset()
-    """What a person passed over, by check and place in the text."""
-    _lines: tuple[Source, Lines] | None = None
-
-    @property
-    def text_before(self) -> str:
-        """The text as it was read."""
-        return decoded(self.body, self.charset).text
-
-    @property
-    def charset(self) -> str | None:
-        """The encoding that is known beforehand."""
-        return "utf-8" if is_markdown(self.path) else None
-
-    @property
-    def is_changed(self) -> bool:
-        """Whether anything was mended."""
-        return bool(self.steps)
-
-    def place_of(self, finding: Finding) -> PassedOver:
-        """Return what a finding is passed over by."""
-        placed = self.source.placed(finding)
-        if placed.line is None or placed.column is None:
-            return finding.check, finding.selector
-        if self._lines is None or self._lines[0] is not self.source:
-            self._lines = self.source, Lines(self.source.text)
-        return finding.check, self._lines[1].offset(placed.line, placed.column)
-
-    def changed_body(self) -> bytes:
-        """Return the file's bytes with all mends. Raises ``CannotMend``."""
-        body = self.body
-        for step in self.steps:
-            body = with_edits(body, self.charset, step.edits)
-        return body
-
-    def diff(self) -> str:
-        """Return what was mended as a unified diff."""
-        before, after = (
-            text.splitlines(keepends=True) for text in (self.text_before, self.source.text)
-        )
-        lines = difflib.unified_diff(before, after, f"a/{self.shown_as}", f"b/{self.shown_as}")
-        return "".join(
-            line if line.endswith(("\n", "\r")) else f"{line}\n\\ No newline at end of file\n"
-            for line in lines
-        )
-
-
 class MendingSession:
     """Files that are mended one finding after the other; use ``mending`` to open one."""
 
@@ -134,6 +59,20 @@ class MendingSession:
         self._left_out: set[str] = set()
         self._of_site: dict[int, tuple[Finding, ...]] = {}
         self.steps: list[Step] = []
+        self._sheets: dict[Path, MendedSheet | None] = {}
+
+    @property
+    def changed(self) -> list[Mended]:
+        """The files that were mended, style sheets last."""
+        sheets = (sheet for sheet in self._sheets.values() if sheet is not None)
+        known: list[Mended] = [*self.files, *sheets]
+        return [one for one in known if one.is_changed]
+
+    @property
+    def notice(self) -> str:
+        """A sentence on how the browser runs where that is less safe than it should be, else
+        ``""``."""
+        return self._reader.notice
 
     async def open(self, targets: Sequence[Target]) -> None:
         """Read the files; what cannot be read, or is no file, is kept with its problem."""
@@ -176,8 +115,15 @@ class MendingSession:
         self, file: Path, root: Path, shown_as: str, body: bytes, policy: Policy | None = None
     ) -> PageResult:
         async def read(options: ReadOptions) -> Obtained:
-            return await self._reader.read_file(file, root, shown_as, options, body=body)
+            return await self._reader.read_file(
+                file, root, shown_as, options, body=body, beside=beside
+            )
 
+        beside = {
+            sheet.path: sheet.changed_body()
+            for sheet in self._sheets.values()
+            if sheet is not None and sheet.is_changed
+        }
         return await read_and_assess(
             read, policy or self._settings.policy, self._reader.runners, inventory=True
         )
@@ -216,6 +162,18 @@ class MendingSession:
 
     async def read_all_again(self) -> None:
         """Read what was mended once more, with all checks."""
+        await self._read_each(
+            [file for file in self.files if file.is_changed or self._is_restyled(file)]
+        )
+        self._look_over_all()
+
+    def _is_restyled(self, file: MendedFile) -> bool:
+        return any(
+            step.sheet is not None and any(other is file for other, _ in step.others)
+            for step in self.steps
+        )
+
+    async def _read_each(self, files: Sequence[MendedFile]) -> None:
         turn = asyncio.Semaphore(self._settings.parallel)
 
         async def one(file: MendedFile) -> None:
@@ -223,8 +181,7 @@ class MendingSession:
                 body = file.changed_body()
                 file.result = await self._read(file.path, file.root, file.shown_as, body)
 
-        await asyncio.gather(*(one(file) for file in self.files if file.is_changed))
-        self._look_over_all()
+        await asyncio.gather(*(one(file) for file in files))
 
     def _look_over_all(self) -> None:
         """Find what shows only over all pages together."""
@@ -266,12 +223,12 @@ class MendingSession:
             return []
         if element.tag not in ("img", "area", "input"):
             return []
-        name = self._picture_of(file, element.get("src"))
+        name = self._beside(file, element.get("src"))
         elsewhere = Counter(
             str(picture["name"])
             for other in self.files
             for picture in (other.result.inventory.pictures if other.result.inventory else ())
-            if picture["name"] and self._picture_of(other, str(picture["source"])) == name
+            if picture["name"] and self._beside(other, str(picture["source"])) == name
         )
         in_file = await asyncio.to_thread(_texts_in, name) if name is not None else []
         longest = self._settings.policy.options(catalogue()["pictures/long-text"])["longest"]
@@ -279,8 +236,8 @@ class MendingSession:
             file.source.page, element, elsewhere=elsewhere, in_file=in_file, longest=longest
         )
 
-    def _picture_of(self, file: MendedFile, address: str) -> Path | None:
-        """Return the file that a picture's address leads to, if it lies in the site's folder."""
+    def _beside(self, file: MendedFile, address: str) -> Path | None:
+        """Return the file that an address on a page leads to, if it lies in the site's folder."""
         path = unquote(urlsplit(address).path)
         if not path or urlsplit(address).scheme:
             return None
@@ -317,6 +274,89 @@ class MendingSession:
             raise CannotMend("nothing would change: it is written like this already")
         if as_references:
             edits = written_as(edits, decoded(file.body, file.charset).codec)
+        return await self._take_edits(file, finding, mend, edits, insist=insist)
+
+    def sheet_mends(self, file: MendedFile, finding: Finding) -> list[SheetMend]:
+        """Return the mends of a finding's colours in the rules that they come from."""
+        if self._reader.lens != "rendered":
+            return []
+        found = (
+            sheet_mend(file.source, finding, mend, lambda address: self._sheet(file, address))
+            for mend in map(Mend.of, finding.mends)
+        )
+        return [one for one in found if one is not None]
+
+    def _sheet(self, file: MendedFile, address: str) -> MendedSheet | None:
+        path = self._beside(file, address)
+        if path is None:
+            return None
+        if path not in self._sheets:
+            self._sheets[path] = None
+            with contextlib.suppress(OSError):
+                if path.stat().st_size <= MOST_SHEET_BYTES:
+                    shown_as = os.path.relpath(path)
+                    self._sheets[path] = MendedSheet(path, shown_as, path.read_bytes(), [])
+        return self._sheets[path]
+
+    async def take_in_sheet(
+        self, file: MendedFile, finding: Finding, wanted: SheetMend, *, insist: bool = False
+    ) -> Step:
+        """Change the rule that a colour comes from, if that makes the finding go and brings none,
+        on this page and on those that have the same cause. Raises as ``take``."""
+        if wanted.sheet is None:
+            return await self._take_edits(file, finding, wanted.mend, (wanted.edit,), insist=insist)
+        alike = [
+            other
+            for other in self.files
+            if any(
+                (one.check, one.cause_key) == (finding.check, finding.cause_key)
+                for one in other.result.assessment.findings
+            )
+        ]
+        others = tuple((other, other.result) for other in alike)
+        step = Step(
+            file,
+            finding,
+            wanted.mend,
+            (),
+            file.source,
+            file.result,
+            file.passed,
+            wanted.sheet,
+            others,
+        )
+        before = {id(other): self.findings_of(other) for other in alike}
+        wanted.sheet.edits.append(wanted.edit)
+        self.steps.append(step)
+        await self._read_each(alike)
+        self._look_over_all()
+        effects = [
+            effect_of(
+                other.text,
+                (),
+                [other.source.placed(one) for one in before[id(other)]],
+                [other.source.placed(one) for one in self.findings_of(other)],
+                [other.source.placed(finding)] if other is file else [],
+                writes_only=False,
+            )
+            for other in alike
+        ]
+        refused = next((Refused(effect) for effect in effects if not effect.counts), None)
+        if refused is not None and not (insist and refused.may_be_insisted_on):
+            self.back()
+            raise refused
+        return step
+
+    async def _take_edits(
+        self,
+        file: MendedFile,
+        finding: Finding,
+        mend: Mend,
+        edits: tuple[Edit, ...],
+        *,
+        insist: bool,
+    ) -> Step:
+        source = file.source
         changed_body = with_edits(file.changed_body(), file.charset, edits)
         text = applied(source.text, edits)
         changed = await asyncio.to_thread(open_source, text, "", is_markdown=is_markdown(file.path))
@@ -354,16 +394,22 @@ class MendingSession:
         if not self.steps:
             return None
         step = self.steps.pop()
+        if step.sheet is not None:
+            step.sheet.edits.pop()
+            for other, result in step.others:
+                other.result = result
+            self._look_over_all()
+            return step
         step.file.steps.pop()
         step.file.source, step.file.result = step.source, step.result
         step.file.passed = step.passed
         self._look_over_all()
         return step
 
-    def write(self) -> list[tuple[MendedFile, Problem | None]]:
+    def write(self) -> list[tuple[Mended, Problem | None]]:
         """Write the files that were mended; one that was changed meanwhile, or cannot be written,
         is left as it is and comes with its problem."""
-        return [(file, _written(file)) for file in self.files if file.is_changed]
+        return [(file, written(file)) for file in self.changed]
 
 
 @contextlib.asynccontextmanager
@@ -399,35 +445,3 @@ def _texts_in(picture: Path) -> list[PictureText]:
         return texts_in_file(picture.read_bytes())
     except OSError:
         return []
-
-
-def _written(file: MendedFile) -> Problem | None:
-    """Write a file whole or not at all, with the permissions that it has."""
-    try:
-        if hashlib.sha256(file.path.read_bytes()).digest() != hashlib.sha256(file.body).digest():
-            return Problem("changed", "it was changed meanwhile; nothing was written to it")
-        write_whole(file.path, file.changed_body())
-    except OSError as error:
-        return Problem("not-writable", f"it cannot be written: {error.strerror}")
-    return None
-
-
-def write_whole(path: Path, body: bytes) -> None:
-    """Write a file so that it is there whole, old or new, at any moment. Raises ``OSError``."""
-    path = path.resolve()
-    if not os.access(path, os.W_OK):
-        raise PermissionError(13, "Permission denied")
-    mode = path.stat().st_mode
-    number, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
-    try:
-        with os.fdopen(number, "wb") as new:
-            new.write(body)
-            new.flush()
-            os.fsync(new.fileno())
-        Path(name).chmod(mode & 0o7777)
-        if os.geteuid() == 0:
-            os.chown(name, path.stat().st_uid, path.stat().st_gid)
-        Path(name).replace(path)
-    except BaseException:
-        Path(name).unlink(missing_ok=True)
-        raise

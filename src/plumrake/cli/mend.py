@@ -12,7 +12,9 @@ from typing import Any
 import click
 
 from plumrake.actions.look import LookSettings, resolve_targets
-from plumrake.actions.mending import MendedFile, MendingSession, Refused, mending
+from plumrake.actions.mended_files import Mended, MendedFile, diff_of
+from plumrake.actions.mended_sheets import SheetMend
+from plumrake.actions.mending import MendingSession, Refused, mending
 from plumrake.cli.errors import Exit, fail, notice
 from plumrake.cli.policy import policy_for
 from plumrake.cli.reading import lens_for, reading_options
@@ -74,6 +76,8 @@ def mend_command(
         entered = mending(resolve_targets(targets), settings)
         session = runner.run(entered.__aenter__())
         try:
+            if session.notice:
+                notice(session.notice)
             for shown_as, problem in session.unread:
                 notice(f"{shown_as}: {problem.says}")
             if not session.files:
@@ -97,10 +101,12 @@ def mend_command(
 
 @dataclass(frozen=True, slots=True)
 class _Choice:
-    """What a person may choose: a mend, and what it says."""
+    """What a person may choose: a mend, what it says, and the rule in a style sheet where it is to
+    be made there."""
 
     says: str
     mend: Mend
+    sheet: SheetMend | None = None
 
 
 class _Asker:
@@ -174,6 +180,9 @@ class _Asker:
                 )
                 for text in texts
             ]
+        choices += [
+            _Choice(one.says, one.mend, one) for one in self._session.sheet_mends(file, finding)
+        ]
         return [*choices, *_further(file.source, finding, mends)]
 
     def _answered(
@@ -196,11 +205,14 @@ class _Asker:
             echo(f"  {catalogue()[finding.check].help.sections['Who is hindered'].strip()}")
             return False
         if answer.isdigit() and 1 <= int(answer) <= len(choices):
-            return self._take(file, finding, choices[int(answer) - 1].mend)
+            choice = choices[int(answer) - 1]
+            return self._take(file, finding, choice.mend, choice.sheet)
         echo("  Answer with a number, or with one of the letters.")
         return False
 
-    def _take(self, file: MendedFile, finding: Finding, mend: Mend) -> bool:
+    def _take(
+        self, file: MendedFile, finding: Finding, mend: Mend, sheet: SheetMend | None = None
+    ) -> bool:
         if mend.asks:
             says = "address" if mend.attribute in ("href", "src") else "text"
             text = click.prompt(f"  {says}", default="", show_default=False).strip()
@@ -211,7 +223,9 @@ class _Asker:
         while True:
             try:
                 self._run(
-                    self._session.take(
+                    self._session.take_in_sheet(file, finding, sheet, insist=insist)
+                    if sheet is not None
+                    else self._session.take(
                         file, finding, mend, insist=insist, as_references=as_references
                     )
                 )
@@ -298,11 +312,11 @@ def _place(file: MendedFile, finding: Finding) -> str:
 def _end(session: MendingSession, *, diff: bool, dry: bool) -> bool:
     """Write what was mended, or print it; say what is left. Tell whether something could not be
     written."""
-    changed = [file for file in session.files if file.is_changed]
+    changed = session.changed
     failed = False
     if diff:
         for file in changed:
-            _print_diff(file.diff())
+            _print_diff(diff_of(file))
     elif dry:
         for file in changed:
             echo(f"would be written: {file.shown_as} ({_mends(file)})")
@@ -320,7 +334,7 @@ def _print_diff(diff: str) -> None:
 
 
 def _say_what_is_left(session: MendingSession, *, err: bool) -> None:
-    changed = [file for file in session.files if file.is_changed]
+    changed = session.changed
     left = [finding for file in session.files for finding in session.findings_of(file)]
     doubtful = sum(finding.outcome == Outcome.CANT_TELL for finding in left)
     sure = len(left) - doubtful
@@ -340,24 +354,24 @@ def _write(session: MendingSession) -> bool:
         failed = True
         notice(f"{file.shown_as}: {problem.says}")
         kept = _kept_beside(file)
-        notice(f"the mends are kept in {kept}" if kept else f"the mends were:\n{file.diff()}")
+        notice(f"the mends are kept in {kept}" if kept else f"the mends were:\n{diff_of(file)}")
     return failed
 
 
-def _kept_beside(file: MendedFile) -> Path | None:
+def _kept_beside(file: Mended) -> Path | None:
     """Keep a file's mends as a diff where there is room for it; return where."""
     for folder in (file.path.parent, Path.cwd()):
         kept = folder / f"{file.path.name}.mends.diff"
         try:
-            kept.write_text(file.diff(), encoding="utf-8", newline="")
+            kept.write_text(diff_of(file), encoding="utf-8", newline="")
         except OSError:
             continue
         return kept
     return None
 
 
-def _mends(file: MendedFile) -> str:
-    return _count(len(file.steps), "mend")
+def _mends(file: Mended) -> str:
+    return _count(file.mends, "mend")
 
 
 def _count(number: int, one: str) -> str:

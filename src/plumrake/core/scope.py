@@ -64,14 +64,20 @@ def selected(document: Document, selector: str) -> list[Element]:
     return [document.elements[index] for index in sorted(indexes)]
 
 
+def wrapped(document: Document) -> dict[int, Any]:
+    """Return a document's elements by their index as selectors test them."""
+    mirror, index_of = _mirror(document)
+    wrappers = cssselect2.ElementWrapper.from_html_root(mirror).iter_subtree()
+    return {index_of[one.etree_element]: one for one in wrappers}
+
+
 def _matches(document: Document, lists: list[list[Any]]) -> list[set[int]]:
     """Return, for each list of selectors, the indexes of the elements that one of them selects."""
-    mirror, index_of = _mirror(document)
     found: list[set[int]] = [set() for _ in lists]
-    for wrapper in cssselect2.ElementWrapper.from_html_root(mirror).iter_subtree():
+    for index, wrapper in wrapped(document).items():
         for at, selectors in enumerate(lists):
             if any(selector.test(wrapper) for selector in selectors):
-                found[at].add(index_of[wrapper.etree_element])
+                found[at].add(index)
     return found
 
 

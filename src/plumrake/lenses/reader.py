@@ -206,10 +206,13 @@ class PageReader:
         options: ReadOptions = _PLAIN,
         *,
         body: bytes | None = None,
+        beside: Mapping[Path, bytes] | None = None,
     ) -> Obtained:
         """Read an HTML or Markdown file, or what is to stand in it (``body``); what it refers to is
-        served from ``root`` and from nowhere else on the disk."""
-        return await self._attempt(shown_as, self._fetch_file(file, root, body), options)
+        served from ``root`` and from nowhere else on the disk, with what is to stand in files
+        ``beside`` it (resolved paths)."""
+        fetching = self._fetch_file(file, root, body, beside or {})
+        return await self._attempt(shown_as, fetching, options)
 
     async def read_archived(
         self, archive: Archive, address: str, shown_as: str, options: ReadOptions = _PLAIN
@@ -273,19 +276,26 @@ class PageReader:
             last_modified=strong_date(headers),
         )
 
-    async def _fetch_file(self, file: Path, root: Path, body: bytes | None) -> Fetched:
+    async def _fetch_file(
+        self, file: Path, root: Path, body: bytes | None, beside: Mapping[Path, bytes]
+    ) -> Fetched:
         if body is None:
             body = await asyncio.to_thread(read_body, file, self.limits.bytes)
         is_fragment = is_markdown(file)
         if is_fragment:
             body = await asyncio.to_thread(_html_of, body, self.limits.elements)
         root = root.resolve()
+        if not file.resolve().is_relative_to(root):
+            raise Unreadable(
+                "file-unreadable",
+                f"'{file}' leads out of the folder '{root}'; look at it by itself",
+            )
         host = self._folders.setdefault(root, f"folder-{len(self._folders) + 1}.invalid")
         place = quote(file.resolve().relative_to(root).as_posix())
 
         def files(address: str) -> LocalAnswer | None:
             asked = urlsplit(address)
-            return _from_folder(root, asked.path) if asked.hostname == host else None
+            return _from_folder(root, asked.path, beside) if asked.hostname == host else None
 
         return Fetched(
             f"http://{host}/{place}",
@@ -346,7 +356,7 @@ def read_body(file: Path, most_bytes: int) -> bytes:
     return body
 
 
-def _from_folder(root: Path, path: str) -> LocalAnswer:
+def _from_folder(root: Path, path: str, beside: Mapping[Path, bytes]) -> LocalAnswer:
     """Answer a request from a folder as a server of files would: nothing hidden, nothing outside of
     it that a link or ``..`` leads to."""
     wanted = (root / unquote(path).lstrip("/")).resolve()
@@ -355,7 +365,7 @@ def _from_folder(root: Path, path: str) -> LocalAnswer:
     if any(part.startswith(".") for part in wanted.relative_to(root).parts):
         return _NOT_THERE
     kind = mimetypes.guess_type(wanted.name)[0] or "application/octet-stream"
-    return 200, kind, wanted.read_bytes()
+    return 200, kind, beside[wanted] if wanted in beside else wanted.read_bytes()
 
 
 async def open_markup(runner: Runner, fetched: Fetched, address: str, limits: Limits) -> Opened:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 
 from plumrake.core.dom import Element
 from plumrake.core.findings import Mend
@@ -28,6 +28,7 @@ from plumrake.core.mending.source_page import CannotMend, SourcePage
 from plumrake.core.mending.styles import add_rule, paint, set_colours, set_style
 from plumrake.core.mending.words import replace_text, replace_word
 from plumrake.core.mending.writing import (
+    Carried,
     in_quotes,
     in_text,
     own_id,
@@ -41,7 +42,6 @@ from plumrake.core.mending.writing import (
     set_attribute,
 )
 
-Carried = Iterator[Edit]
 Carrier = Callable[[SourcePage, Element, Mend], Carried]
 
 _OF_LINKS = ("href", "target", "rel", "download", "hreflang", "ping", "role")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from bisect import bisect_right
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from itertools import pairwise
 
@@ -162,11 +162,3 @@ def _same_start(edit: Edit) -> int:
 
 def _short(edit: Edit) -> str:
     return edit.text[:40] or f"without {edit.before[:40]}"
-
-
-def shifted(edits: Sequence[Edit], by: int) -> tuple[Edit, ...]:
-    """Return edits of a piece of a text as edits of the whole, in which it begins ``by``
-    characters further on."""
-    return tuple(
-        Edit(edit.start + by, edit.end + by, edit.text, edit.before, edit.subject) for edit in edits
-    )

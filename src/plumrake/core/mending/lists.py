@@ -4,16 +4,12 @@ from __future__ import annotations
 
 import html
 import re
-from collections.abc import Iterator
 
 from plumrake.core.dom import Element
 from plumrake.core.findings import Mend
-from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.source_page import CannotMend, SourcePage, Span
-from plumrake.core.mending.writing import rename, replaced, set_attribute
+from plumrake.core.mending.writing import Carried, rename, replaced, set_attribute
 from plumrake.core.typed_lists import kind_of, run_of_lines, runs_of_paragraphs
-
-Carried = Iterator[Edit]
 
 
 def make_list(source: SourcePage, element: Element, mend: Mend) -> Carried:

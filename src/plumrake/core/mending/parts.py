@@ -8,10 +8,10 @@ from itertools import pairwise
 
 from plumrake.core.dom import Element
 from plumrake.core.findings import Mend
-from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.lists import around
 from plumrake.core.mending.source_page import CannotMend, SourcePage
 from plumrake.core.mending.writing import (
+    Carried,
     free_id,
     in_text,
     own_id,
@@ -22,8 +22,6 @@ from plumrake.core.mending.writing import (
     set_attribute,
 )
 from plumrake.core.semantics.table_model import TableModel
-
-Carried = Iterator[Edit]
 
 
 def head_table(source: SourcePage, element: Element, mend: Mend) -> Carried:

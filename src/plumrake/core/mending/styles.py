@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 from plumrake.core.dom import Element
 from plumrake.core.findings import Mend
-from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.source_page import SourcePage
 from plumrake.core.mending.writing import (
+    Carried,
     declarations,
     put_in,
     replaced,
     set_attribute,
     set_declaration,
 )
-
-Carried = Iterator[Edit]
 
 
 def set_style(source: SourcePage, element: Element, mend: Mend) -> Carried:

@@ -3,15 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 
 from plumrake.core.dom import Element
 from plumrake.core.findings import Mend
-from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.source_page import CannotMend, SourcePage, Span
-from plumrake.core.mending.writing import in_text, replaced, set_attribute
-
-Carried = Iterator[Edit]
+from plumrake.core.mending.writing import Carried, in_text, replaced, set_attribute
 
 
 def replace_text(source: SourcePage, element: Element, mend: Mend) -> Carried:

@@ -6,6 +6,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import tinycss2
 
@@ -14,6 +15,8 @@ from plumrake.core.html_source import Attribute, Lines, StartTag
 from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.source_page import SourcePage
 
+Carried = Iterator[Edit]
+"""The edits that carry a mend out, as they are found."""
 _NEEDS_QUOTES = re.compile(r"""[\s"'=<>`]|^$|/$""")
 
 
@@ -213,19 +216,25 @@ class Declaration:
     value: str
     start: int
     end: int
+    is_important: bool
 
 
 def declarations(style: str) -> list[Declaration]:
     """Return the declarations of a ``style`` attribute (CSS Syntax 3, 5.4.5), as far as their
     values are written as they are read."""
-    lines = Lines(style)
+    return declarations_in(style, style, Lines(style))
+
+
+def declarations_in(content: Any, text: str, lines: Lines) -> list[Declaration]:
+    """Return the declarations of a block (as text, or as tokens of one) that stands in a text."""
     found: list[Declaration] = []
-    for one in tinycss2.parse_blocks_contents(style, skip_comments=True, skip_whitespace=True):
+    for one in tinycss2.parse_blocks_contents(content, skip_comments=True, skip_whitespace=True):
         if one.type != "declaration":
             continue
         tokens = [token for token in one.value if token.type not in ("whitespace", "comment")]
         value = tinycss2.serialize(one.value).strip()
         start = lines.offset(tokens[0].source_line, tokens[0].source_column) if tokens else -1
-        if start >= 0 and style.startswith(value, start):
-            found.append(Declaration(one.lower_name, value, start, start + len(value)))
+        if start >= 0 and text.startswith(value, start):
+            end = start + len(value)
+            found.append(Declaration(one.lower_name, value, start, end, bool(one.important)))
     return found
