@@ -143,3 +143,26 @@ def nobodys_certificate(folder: Path) -> ssl.SSLContext:
     context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
     context.load_cert_chain(certificate, key)
     return context
+
+
+def below(pid: int) -> dict[int, str]:
+    """Return the processes below one, by number, with their command lines.
+
+    From ``/proc`` itself: psutil leaves out what seems to be older than its parent, as it does
+    where the clock of the machine is set back.
+    """
+    parents: dict[int, int] = {}
+    for folder in Path("/proc").iterdir():
+        if folder.name.isdigit():
+            with contextlib.suppress(OSError, IndexError):
+                state = (folder / "stat").read_text().rpartition(")")[2].split()
+                parents[int(folder.name)] = int(state[1])
+    found: dict[int, str] = {}
+    around = {pid}
+    while around:
+        around = {child for child, parent in parents.items() if parent in around}
+        for child in around:
+            with contextlib.suppress(OSError):
+                words = (Path("/proc") / str(child) / "cmdline").read_bytes()
+                found[child] = words.replace(b"\0", b" ").decode(errors="replace")
+    return found

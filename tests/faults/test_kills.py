@@ -7,7 +7,6 @@ import subprocess
 from collections import Counter
 from collections.abc import Iterator
 
-import psutil
 import psycopg
 import pytest
 
@@ -17,7 +16,7 @@ from plumrake.demo.seed import SITE
 from plumrake.demo.site import answer_key, build_environment, journey_answers
 from tests.conftest import Running, wait_for
 from tests.hostile import PROBLEMS, hostile_server
-from tests.services import serve_in_thread
+from tests.services import below, serve_in_thread
 from tests.trust import SLOWEST
 
 TAKES_LONG = True
@@ -43,22 +42,22 @@ def kill_tree(child: subprocess.Popen[bytes]) -> None:
     child.wait(10)
 
 
-def browsers_of(child: subprocess.Popen[bytes]) -> list[psutil.Process]:
+def browsers_of(child: subprocess.Popen[bytes]) -> list[int]:
     """Return the browser processes below a worker."""
     return [
-        process
-        for process in psutil.Process(child.pid).children(recursive=True)
-        if "chromium" in process.name() or "headless" in process.name()
+        number
+        for number, words in below(child.pid).items()
+        if "chromium-headless-shell --" in words and "bwrap" not in words
     ]
 
 
-def assessors_of(child: subprocess.Popen[bytes]) -> list[psutil.Process]:
+def assessors_of(child: subprocess.Popen[bytes]) -> list[int]:
     """Return the processes below a worker in which pages are assessed."""
     return [
-        process
-        for server in psutil.Process(child.pid).children()
-        if "forkserver" in " ".join(server.cmdline())
-        for process in server.children()
+        number
+        for server, words in below(child.pid).items()
+        if "forkserver" in words
+        for number in below(server)
     ]
 
 
@@ -126,8 +125,8 @@ def test_browser_killed(running: Running, manager: PlumRake) -> None:
         found = browsers_of(worker)
         assert found, "the browser runs below the worker"
         for process in found:
-            with contextlib.suppress(psutil.NoSuchProcess):
-                process.kill()
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(process, signal.SIGKILL)
         assert last_progress(manager, sweep.id).kind == "done"
     assert_whole(running, manager, sweep.id)
 

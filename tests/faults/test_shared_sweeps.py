@@ -4,12 +4,12 @@ ends whole all the same."""
 import contextlib
 import os
 import random
+import signal
 import subprocess
 import time
 from collections import Counter
 from collections.abc import Iterator
 
-import psutil
 import psycopg
 import pytest
 
@@ -111,8 +111,8 @@ def kill_one_of(worker: subprocess.Popen[bytes], chance: random.Random) -> bool:
     tell whether the worker itself is gone."""
     below = chance.choice([lambda _: [], browsers_of, assessors_of])(worker)
     if below:
-        with contextlib.suppress(psutil.NoSuchProcess):
-            chance.choice(below).kill()
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(chance.choice(below), signal.SIGKILL)
         return False
     kill_tree(worker)
     return True

@@ -3,9 +3,11 @@ the browser's own processes."""
 
 from __future__ import annotations
 
+import asyncio
 import gzip
 import io
 import os
+import signal
 import subprocess
 from collections.abc import Iterator
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
@@ -18,10 +20,11 @@ from PIL import Image
 
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader
+from plumrake.lenses.rendered import recognition
 from plumrake.lenses.rendered.jail import Jail, find_browser
 from plumrake.net.fetch import Limits
 from plumrake.net.shared_files import SharedFiles
-from tests.services import serve_in_thread
+from tests.services import below, serve_in_thread
 
 START = (
     "<!doctype html><html lang=en><title>Locks</title><main><h1>Locks</h1><p id=said></p></main>"
@@ -285,6 +288,32 @@ async def test_a_page_on_disk_sees_no_hidden_files(tmp_path: Path) -> None:
     async with PageReader("rendered") as reader:
         read = await reader.read_file(file, tmp_path / "site", "a.html")
     assert text_of(read, "p") == "-----PLAIN"
+
+
+async def test_a_page_whose_process_dies_is_read_once_more(
+    monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    """Also where the browser is just being asked for something: it never answers then, and nobody
+    waits for it; the browser stays."""
+    Image.new("RGB", (400, 120), "white").save(tmp_path / "a.png")
+    (tmp_path / "a.html").write_text(f'{START}<img src="a.png" alt="A"><p id=said>Read</p>')
+    shot, shots = recognition.shot, []
+
+    async def shot_of_the_dead(*given: Any) -> bytes:
+        shots.append(given)
+        if len(shots) == 1:
+            for number, words in below(os.getpid()).items():
+                if "--type=renderer" in words:
+                    os.kill(number, signal.SIGKILL)
+        return await shot(*given)
+
+    monkeypatch.setattr(recognition, "shot", shot_of_the_dead)
+    async with PageReader("rendered") as reader:
+        options = ReadOptions(words=True)
+        reading = reader.read_file(tmp_path / "a.html", tmp_path, "a.html", options)
+        read = await asyncio.wait_for(reading, 15)
+    assert read.problem is None
+    assert len(shots) > 1
 
 
 async def test_bombs_among_the_files_of_a_page(tmp_path: Path) -> None:

@@ -18,7 +18,7 @@ from plumrake.actions.mending import MendingSession, Refused, mending
 from plumrake.cli.errors import Exit, fail, notice
 from plumrake.cli.policy import policy_for
 from plumrake.cli.reading import lens_for, reading_options
-from plumrake.cli.terminal import echo
+from plumrake.cli.terminal import echo, echo_data
 from plumrake.core.decisions import finding_holds
 from plumrake.core.findings import Finding, Mend, Outcome
 from plumrake.core.mending.source_page import CannotMend
@@ -316,21 +316,13 @@ def _end(session: MendingSession, *, diff: bool, dry: bool) -> bool:
     failed = False
     if diff:
         for file in changed:
-            _print_diff(diff_of(file))
+            echo_data(diff_of(file))
     elif dry:
         for file in changed:
             echo(f"would be written: {file.shown_as} ({_mends(file)})")
     else:
         failed = _write(session)
     return failed
-
-
-def _print_diff(diff: str) -> None:
-    """Print a diff: to a terminal as it may be shown there, elsewhere as it is."""
-    if sys.stdout.isatty():
-        echo(diff, nl=False)
-    else:
-        click.echo(diff.encode("utf-8", "surrogateescape"), nl=False)
 
 
 def _say_what_is_left(session: MendingSession, *, err: bool) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sys
 
 import click
 
@@ -22,3 +23,11 @@ def _sign(code: int) -> str:
 def echo(text: object = "", *, nl: bool = True, err: bool = False) -> None:
     """Write a line on stdout (or stderr), control characters shown as signs."""
     click.echo(printable(str(text)), nl=nl, err=err)
+
+
+def echo_data(text: str) -> None:
+    """Write a text for another program on stdout, byte for byte; to a terminal as ``echo`` does."""
+    if sys.stdout.isatty():
+        echo(text, nl=False)
+    else:
+        click.echo(text.encode("utf-8", "surrogateescape"), nl=False)

@@ -6,10 +6,10 @@ from __future__ import annotations
 import asyncio
 import base64
 import contextlib
-from collections.abc import AsyncIterator, Iterator
+from collections.abc import AsyncIterator, Coroutine, Iterator
 from dataclasses import dataclass
 from importlib.resources import files
-from typing import Any
+from typing import Any, TypeVar
 
 from playwright.async_api import (
     Browser,
@@ -32,7 +32,11 @@ from plumrake.net.problems import Unreadable
 from plumrake.net.proxy import GuardProxy
 from plumrake.net.shared_files import SharedFiles, StoredFile, may_be_shared
 
+Learnt = TypeVar("Learnt")
+
 _CLOSE_SECONDS = 3.0
+_START_SECONDS, _OPEN_SECONDS = 60.0, 20.0
+"""A browser that takes longer to start, or to open a tab, does not answer any more."""
 _SETTLE_SECONDS = 5.0
 _VIEWPORT = (1280, 800)
 _NOWHERE = ProxySettings(server="http://127.0.0.1:9", bypass="<-loopback>")
@@ -118,11 +122,15 @@ class BrowserPool:
 
     async def _new_tab(self, kind: TabKind) -> tuple[Browser, Tab]:
         for attempt in (1, 2, 3):
-            browser = await self._running_browser()
+            browser: Browser | None = None
             try:
-                return browser, await Tab.open(browser, kind)
-            except Error:
-                await self._stop(browser)
+                async with asyncio.timeout(_START_SECONDS):
+                    browser = await self._running_browser()
+                async with asyncio.timeout(_OPEN_SECONDS):
+                    return browser, await Tab.open(browser, kind)
+            except (Error, TimeoutError):
+                if browser is not None:
+                    await self._stop(browser)
                 if attempt == 3:
                     raise Unreadable(
                         "browser-lost", "the browser could not be started again"
@@ -153,6 +161,9 @@ class BrowserPool:
                 await asyncio.wait((listening, starting), return_when=asyncio.FIRST_COMPLETED)
                 if listening.done() or not starting.done():
                     await self._proxy.listen_on(await listening)
+            except BaseException:
+                starting.cancel()
+                raise
             finally:
                 listening.cancel()
         return await starting
@@ -200,6 +211,8 @@ class Tab:
         self.travelled_to: Fetched | None = None
         self._main_frame = ""
         self._pending: set[asyncio.Task[None]] = set()
+        self._lost: asyncio.Future[None] = asyncio.get_running_loop().create_future()
+        page.on("crash", self._on_crash)
 
     @classmethod
     async def open(cls, browser: Browser, kind: TabKind) -> Tab:
@@ -229,6 +242,10 @@ class Tab:
                 await context.close()
             raise
         return tab
+
+    def _on_crash(self, _: Page) -> None:
+        if not self._lost.done():
+            self._lost.set_result(None)
 
     def _on_request(self, event: dict[str, Any]) -> None:
         task = asyncio.ensure_future(self._answer(event))
@@ -371,6 +388,26 @@ class Tab:
                 )
         except Error as error:
             raise _load_problem(error, seconds) from None
+
+    async def unless_lost(self, work: Coroutine[Any, Any, Learnt]) -> Learnt:
+        """Return what comes of work in this tab. Raises ``Unreadable`` (browser-lost) as soon as
+        the page's process dies: the browser answers none of the questions that are open then."""
+        task = asyncio.ensure_future(work)
+        try:
+            await asyncio.wait((task, self._lost), return_when=asyncio.FIRST_COMPLETED)
+            if not self._lost.done():
+                learnt = await task
+                # what fails for a dead page's sake is passed over while it is read
+                with contextlib.suppress(TimeoutError):  # a page that is busy is not dead
+                    await asyncio.wait_for(self.page.evaluate("0"), _CLOSE_SECONDS)
+                return learnt
+        except Error:
+            raise Unreadable("browser-lost", "the browser does not answer any more") from None
+        finally:
+            task.cancel()
+            with contextlib.suppress(asyncio.CancelledError, Exception):
+                await task
+        raise Unreadable("browser-lost", "the page's process in the browser died")
 
     @property
     def width(self) -> int:

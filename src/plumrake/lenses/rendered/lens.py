@@ -78,53 +78,63 @@ async def _render(
     options: ReadOptions,
     runner: Runner,
 ) -> Rendered:
-    shared = options.shared or SharedFiles()
     html = await runner.do(
         Assessor.take_source, fetched.body, fetched.charset, is_fragment=fetched.is_fragment
     )
     async with pool.tab(TabKind(options.viewport, fetched.has_network, options.shared)) as tab:
-        deadline = (
-            time.monotonic() + limits.seconds
-        )  # a page's time begins with its tab, not while it waits for one
+        return await tab.unless_lost(_read_in(tab, fetched, html, address, limits, options, runner))
 
-        def left() -> float:
-            return max(1.0, deadline - time.monotonic())
 
-        await tab.load(fetched, html, limits.seconds / 2)
-        if options.state is not None:
-            shown = await follow(tab, options.state, fetched, left())
-            if shown is not fetched:
-                await runner.do(Assessor.take_source, shown.body, shown.charset)
-        if options.wait_for is not None:
-            await tab.wait_for(options.wait_for, left())
-        with contextlib.suppress(Error, TimeoutError):
-            await asyncio.wait_for(
-                tab.run("wait_for_images.js", [None, _LATE_SECONDS * 1000]),
-                min(left(), _LATE_SECONDS + 1),
-            )
-        answer = await tab.collect(left(), limits.elements)
-        opened = await runner.do(Assessor.open_rendered, answer, address, limits.elements)
-        if isinstance(opened, Problem):
-            raise Unreadable(opened.code, opened.says)
-        with contextlib.suppress(Error, TimeoutError):
-            async with asyncio.timeout(left()):
-                images = await runner.do(Assessor.images)
-                files = await identify_pictures(tab, images, shared)
-            await runner.do(Assessor.know_files, files)
-        if (
-            options.words and can_recognise()
-            # before anything moves on the page; each picture has its own time, so a busy machine
-            # changes no finding
-        ):
-            with contextlib.suppress(TimeoutError, Error):
-                wanted = await runner.do(Assessor.pictures_to_read)
-                await runner.do(
-                    Assessor.know_words, await read_pictures(tab, wanted, runner, shared)
-                )
-        await _probe(tab, opened.elements, options, max(left(), limits.seconds / 2), runner)
-        down = await options.picture_down() if options.picture_down is not None else None
-        picture = await tab.picture(left(), min(down, _TALLEST)) if down is not None else None
-        return Rendered(opened, picture)
+async def _read_in(
+    tab: Tab,
+    fetched: Fetched,
+    html: bytes,
+    address: str,
+    limits: Limits,
+    options: ReadOptions,
+    runner: Runner,
+) -> Rendered:
+    shared = options.shared or SharedFiles()
+    deadline = (
+        time.monotonic() + limits.seconds
+    )  # a page's time begins with its tab, not while it waits for one
+
+    def left() -> float:
+        return max(1.0, deadline - time.monotonic())
+
+    await tab.load(fetched, html, limits.seconds / 2)
+    if options.state is not None:
+        shown = await follow(tab, options.state, fetched, left())
+        if shown is not fetched:
+            await runner.do(Assessor.take_source, shown.body, shown.charset)
+    if options.wait_for is not None:
+        await tab.wait_for(options.wait_for, left())
+    with contextlib.suppress(Error, TimeoutError):
+        await asyncio.wait_for(
+            tab.run("wait_for_images.js", [None, _LATE_SECONDS * 1000]),
+            min(left(), _LATE_SECONDS + 1),
+        )
+    answer = await tab.collect(left(), limits.elements)
+    opened = await runner.do(Assessor.open_rendered, answer, address, limits.elements)
+    if isinstance(opened, Problem):
+        raise Unreadable(opened.code, opened.says)
+    with contextlib.suppress(Error, TimeoutError):
+        async with asyncio.timeout(left()):
+            images = await runner.do(Assessor.images)
+            files = await identify_pictures(tab, images, shared)
+        await runner.do(Assessor.know_files, files)
+    if (
+        options.words and can_recognise()
+        # before anything moves on the page; each picture has its own time, so a busy machine
+        # changes no finding
+    ):
+        with contextlib.suppress(TimeoutError, Error):
+            wanted = await runner.do(Assessor.pictures_to_read)
+            await runner.do(Assessor.know_words, await read_pictures(tab, wanted, runner, shared))
+    await _probe(tab, opened.elements, options, max(left(), limits.seconds / 2), runner)
+    down = await options.picture_down() if options.picture_down is not None else None
+    picture = await tab.picture(left(), min(down, _TALLEST)) if down is not None else None
+    return Rendered(opened, picture)
 
 
 async def _probe(

@@ -24,6 +24,7 @@ from plumrake.net.shared_files import SharedFiles
 
 _SMALL, _ONE_LINE = 700, 40
 _ARRIVAL_SECONDS = 10
+_SHOT_SECONDS = 20.0
 
 
 @cache
@@ -74,12 +75,13 @@ async def _words(
     scale = 2 if wanted.width < _SMALL else 1
     content, picture = wanted.content, None
     if content is None:
-        picture = await shot(tab, clip, scale)
+        picture = await asyncio.wait_for(shot(tab, clip, scale), _SHOT_SECONDS)
         content = hashlib.sha256(picture).hexdigest()
     key = (content, round(wanted.width), round(wanted.height), wanted.language)
     known: tuple[ReadWord, ...] | None = shared.words.get(key)
     if known is None:
-        picture = picture or await shot(tab, clip, scale)
+        if picture is None:
+            picture = await asyncio.wait_for(shot(tab, clip, scale), _SHOT_SECONDS)
         known = await runner.run(
             words_in, picture, wanted.language, one_line=wanted.height < _ONE_LINE
         )
