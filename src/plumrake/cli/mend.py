@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
+import signal
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -116,6 +118,23 @@ class _Asker:
         self._session = session
         self._run = run
         self._count = 0
+        self._is_stopping = False
+
+    @contextlib.contextmanager
+    def _not_interrupted(self) -> Iterator[None]:
+        """Let what was answered be carried out to its end before an interrupt counts; a second
+        interrupt counts at once."""
+
+        def stop_later(*_: object) -> None:
+            if self._is_stopping:
+                raise KeyboardInterrupt
+            self._is_stopping = True
+
+        before = signal.signal(signal.SIGINT, stop_later)
+        try:
+            yield
+        finally:
+            signal.signal(signal.SIGINT, before)
 
     def take_sure(self, *, err: bool) -> None:
         """Carry out what needs no judgement, until there is nothing more of it, and list it."""
@@ -222,13 +241,14 @@ class _Asker:
         insist = as_references = False
         while True:
             try:
-                self._run(
-                    self._session.take_in_sheet(file, finding, sheet, insist=insist)
-                    if sheet is not None
-                    else self._session.take(
-                        file, finding, mend, insist=insist, as_references=as_references
+                with self._not_interrupted():
+                    self._run(
+                        self._session.take_in_sheet(file, finding, sheet, insist=insist)
+                        if sheet is not None
+                        else self._session.take(
+                            file, finding, mend, insist=insist, as_references=as_references
+                        )
                     )
-                )
             except CannotEncode as problem:
                 if as_references or not click.confirm(f"  {problem}. Write references?"):
                     return False
@@ -246,6 +266,8 @@ class _Asker:
             else:
                 self._count += 1
                 echo(f"  mended ({self._count})")
+                if self._is_stopping:
+                    raise _Stop
                 self._offer_alike(finding, mend)
                 return True
 
