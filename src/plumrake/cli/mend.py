@@ -7,6 +7,7 @@ import contextlib
 import signal
 import sys
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -75,6 +76,9 @@ def mend_command(
         )
     settings = LookSettings(lens_for(lens), policy)
     with asyncio.Runner() as runner:
+        # an interrupt that another thread gets does not wake the one that waits for an answer
+        threads = ThreadPoolExecutor(initializer=_leave_interrupts_to_others)
+        runner.get_loop().set_default_executor(threads)
         entered = mending(resolve_targets(targets), settings)
         session = runner.run(entered.__aenter__())
         try:
@@ -99,6 +103,10 @@ def mend_command(
     left = [finding for file in session.files for finding in session.findings_of(file)]
     if any(finding_holds(finding, policy.hold) for finding in left):
         sys.exit(Exit.HELD)
+
+
+def _leave_interrupts_to_others() -> None:
+    signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
 
 
 @dataclass(frozen=True, slots=True)
