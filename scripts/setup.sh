@@ -17,6 +17,7 @@ need "ls /usr/share/hunspell/en_US.dic" hunspell-en-us
 need "ls /usr/share/hunspell/de_DE.dic" hunspell-de-de
 need "ls /usr/lib/*/libenchant-2.so.2" libenchant-2-2
 need "command -v bwrap" bubblewrap
+need "command -v git" git
 need "python3 -c 'import ensurepip'" python3-venv
 
 if [ -n "$missing" ]; then

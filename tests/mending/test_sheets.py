@@ -1,6 +1,7 @@
 """Colours mended where they come from: the rule that wins, in the page or in a sheet beside it."""
 
 from collections.abc import AsyncIterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -8,10 +9,13 @@ import pytest
 from plumrake.actions.look import LookSettings, resolve_targets
 from plumrake.actions.mended_files import MendedFile, diff_of
 from plumrake.actions.mending import MendingSession, Refused, mending
+from plumrake.actions.reading import PageResult
 from plumrake.core.findings import Finding
 from plumrake.core.mending.sheets import declared
+from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.policy import Policy
 from plumrake.lenses.markup import parse_source
+from plumrake.net.problems import Problem
 
 SHEET = "/* Canal */\r\np { color: #000 }\r\n.pale { color: #999; margin: 0 }\r\n"
 PAGE = """<!doctype html><html lang="en"><title>{n}</title><link rel=stylesheet href=/site.css>
@@ -102,3 +106,27 @@ async def test_what_makes_another_page_worse_is_refused(
             await again.take_in_sheet(file, finding, wanted)
         assert again.changed == []
         assert again.steps == []
+
+
+async def test_a_page_that_cannot_be_read_again_proves_nothing(
+    session: MendingSession, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The change of the sheet is taken back; at the end what was found last still counts."""
+    file, finding = first(session)
+    wanted = session.sheet_mends(file, finding)[0]
+    read = session._read
+
+    async def lost(*given: object, **named: object) -> PageResult:
+        result = await read(*given, **named)  # type: ignore[arg-type]
+        return replace(result, problem=Problem("browser-lost", "the browser died"))
+
+    monkeypatch.setattr(session, "_read", lost)
+    with pytest.raises(CannotMend, match="could not be read again: the browser died"):
+        await session.take_in_sheet(file, finding, wanted)
+    assert session.changed == []
+    assert len(session.waiting()) == 3
+    monkeypatch.setattr(session, "_read", read)
+    await session.take_in_sheet(file, finding, wanted)
+    monkeypatch.setattr(session, "_read", lost)
+    await session.read_all_again()
+    assert len(session.unread) == 3

@@ -161,10 +161,15 @@ class MendingSession:
         return replace(result, assessment=replace(result.assessment, findings=findings))
 
     async def read_all_again(self) -> None:
-        """Read what was mended once more, with all checks."""
-        await self._read_each(
-            [file for file in self.files if file.is_changed or self._is_restyled(file)]
-        )
+        """Read what was mended once more, with all checks. A file that cannot be read again is kept
+        with its problem, and with what was found in it last."""
+        files = [file for file in self.files if file.is_changed or self._is_restyled(file)]
+        before = [(file, file.result) for file in files]
+        await self._read_each(files)
+        for file, result in before:
+            if file.result.problem is not None:
+                self.unread.append((file.shown_as, file.result.problem))
+                file.result = result
         self._look_over_all()
 
     def _is_restyled(self, file: MendedFile) -> bool:
@@ -328,7 +333,15 @@ class MendingSession:
         before = {id(other): self.findings_of(other) for other in alike}
         wanted.sheet.edits.append(wanted.edit)
         self.steps.append(step)
-        await self._read_each(alike)
+        try:
+            await self._read_each(alike)
+        except BaseException:
+            self.back()
+            raise
+        if unread := next((one for one in alike if one.result.problem is not None), None):
+            says = unread.result.problem.says if unread.result.problem is not None else ""
+            self.back()
+            raise CannotMend(f"{unread.shown_as} could not be read again: {says}")
         self._look_over_all()
         effects = [
             effect_of(
@@ -341,6 +354,7 @@ class MendingSession:
             )
             for other in alike
         ]
+        effects.sort(key=lambda effect: not effect.left)  # a fault that stays says most
         refused = next((Refused(effect) for effect in effects if not effect.counts), None)
         if refused is not None and not (insist and refused.may_be_insisted_on):
             self.back()

@@ -94,7 +94,10 @@ def mend_command(
             else:
                 asker.take_sure(err=diff)
             failed = _end(session, diff=diff, dry=dry)
+            known = len(session.unread)
             runner.run(session.read_all_again())
+            for shown_as, problem in session.unread[known:]:
+                notice(f"{shown_as}: it could not be read again: {problem.says}")
             _say_what_is_left(session, err=diff)
         finally:
             runner.run(entered.__aexit__(None, None, None))
