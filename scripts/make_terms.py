@@ -10,7 +10,12 @@ from collections.abc import Mapping
 from pathlib import Path
 
 from plumrake.core.fixes import LIVE
-from plumrake.models.labels import LABELS_AFTER, NOTIFICATION_LABELS, STATE_LABELS
+from plumrake.models.labels import (
+    CORRECTION_LABELS,
+    LABELS_AFTER,
+    NOTIFICATION_LABELS,
+    STATE_LABELS,
+)
 
 ROOT = Path(__file__).parent.parent
 TARGET = ROOT / "console/src/terms.ts"
@@ -44,6 +49,7 @@ def made() -> str:
         f"{HEAD}{body}export type Term = keyof typeof TERMS;\n\n"
         f"{table('STATE_LABELS', STATE_LABELS)}"
         f"{table('LABELS_AFTER', LABELS_AFTER)}"
+        f"{table('CORRECTION_LABELS', CORRECTION_LABELS)}"
         f"{table('NOTIFICATION_LABELS', NOTIFICATION_LABELS)}"
         f"\n/** The states of fixes that somebody has still to do with. */\n"
         f"export const LIVE_STATES = {live} as const;\n"

@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
+from plumrake.actions.site_sources import SourceSettings
 from plumrake.outbound.mail import MailServer
 
 
@@ -35,6 +36,18 @@ class Settings(BaseSettings):
     mail_folder: str = ""
     """A Maildir that the console shows to managers, where e-mails are caught and not sent on, as in
     the demo."""
+
+    site_folders: str = ""
+    """Folders (with ':' between them) in which corrections of sites may be written."""
+    secrets_key: str = ""
+    """What secrets of connections are encrypted with: 32 bytes in URL-safe base64, the same for
+    service and worker; without it no connection with a secret can be made."""
+
+    @property
+    def sources(self) -> SourceSettings:
+        """What is said of the sources of sites."""
+        folders = tuple(one for one in self.site_folders.split(":") if one)
+        return SourceSettings(folders, self.secrets_key)
 
     @property
     def console_address(self) -> str:

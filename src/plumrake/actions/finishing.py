@@ -9,6 +9,7 @@ from itertools import groupby
 
 from PIL import Image
 
+from plumrake.actions.corrections import settle_corrections
 from plumrake.actions.fixes import settle
 from plumrake.actions.notifying import tell_done
 from plumrake.actions.ports import Connect, Enqueue
@@ -52,6 +53,7 @@ async def finish_sweep(connect: Connect, enqueue: Enqueue, sweep_id: int) -> Non
         if policy_of(sweep).sweeps_follow_links and sweep.is_whole:
             await close_link_check(connection, sweep.site_id, sweep_id)
         await settle(connection, enqueue, sweep)
+        await settle_corrections(connection, sweep)
         done = await sweeps.sweep_by_id(connection, sweep_id)
         assert done is not None
         await sweeps.add_event(connection, sweep_id, "done", figures_of(done))

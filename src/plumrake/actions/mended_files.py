@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import difflib
 import hashlib
-import os
-import tempfile
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from plumrake.actions.changed_pages import diff_of_texts
 from plumrake.actions.mended_sheets import MendedSheet
 from plumrake.actions.reading import PageResult
+from plumrake.connectors.whole_files import write_whole
 from plumrake.core.findings import Finding, Mend
 from plumrake.core.html_source import Lines
 from plumrake.core.mending.edits import Edit
@@ -103,12 +102,7 @@ Mended = MendedFile | MendedSheet
 
 def diff_of(file: Mended) -> str:
     """Return what was mended in a file as a unified diff."""
-    before, after = (text.splitlines(keepends=True) for text in (file.text_before, file.text))
-    lines = difflib.unified_diff(before, after, f"a/{file.shown_as}", f"b/{file.shown_as}")
-    return "".join(
-        line if line.endswith(("\n", "\r")) else f"{line}\n\\ No newline at end of file\n"
-        for line in lines
-    )
+    return diff_of_texts(file.text_before, file.text, file.shown_as)
 
 
 def written(file: Mended) -> Problem | None:
@@ -120,24 +114,3 @@ def written(file: Mended) -> Problem | None:
     except OSError as error:
         return Problem("not-writable", f"it cannot be written: {error.strerror}")
     return None
-
-
-def write_whole(path: Path, body: bytes) -> None:
-    """Write a file so that it is there whole, old or new, at any moment. Raises ``OSError``."""
-    path = path.resolve()
-    if not os.access(path, os.W_OK):
-        raise PermissionError(13, "Permission denied")
-    mode = path.stat().st_mode
-    number, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
-    try:
-        with os.fdopen(number, "wb") as new:
-            new.write(body)
-            new.flush()
-            os.fsync(new.fileno())
-        Path(name).chmod(mode & 0o7777)
-        if os.geteuid() == 0:
-            os.chown(name, path.stat().st_uid, path.stat().st_gid)
-        Path(name).replace(path)
-    except BaseException:
-        Path(name).unlink(missing_ok=True)
-        raise

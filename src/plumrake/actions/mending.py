@@ -16,15 +16,15 @@ from plumrake.actions.look import LookSettings, Target, with_site_findings
 from plumrake.actions.mended_files import Mended, MendedFile, Step, written
 from plumrake.actions.mended_sheets import MOST_BYTES as MOST_SHEET_BYTES
 from plumrake.actions.mended_sheets import MendedSheet, SheetMend, sheet_mend
-from plumrake.actions.reading import PageResult, read_and_assess
-from plumrake.core.findings import WEIGHTS, Finding, Mend, Needs, Outcome
+from plumrake.actions.reading import PageResult, checks_that_may_wait, read_and_assess
+from plumrake.core.findings import WEIGHTS, Finding, Mend, Outcome
 from plumrake.core.html_source import Lines
 from plumrake.core.mending.edits import Edit, Moved, applied
 from plumrake.core.mending.effect import WRITING, Effect, effect_of
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.picture_texts import PictureText, picture_texts
 from plumrake.core.policy import Policy
-from plumrake.core.registry import Check, catalogue
+from plumrake.core.registry import catalogue
 from plumrake.lenses.encoded import with_edits, written_as
 from plumrake.lenses.markup import TooManyElements, decoded
 from plumrake.lenses.picture_files import MOST_BYTES, texts_in_file
@@ -135,11 +135,7 @@ class MendingSession:
         pictures) is asked for only where the mended check needs it; what those checks found before
         is taken along, and asked again at the end."""
         policy = self._settings.policy
-        put_off = [
-            one.id
-            for one in catalogue().values()
-            if (slow := _slow_part(one)) and slow != _slow_part(catalogue()[check])
-        ]
+        put_off = checks_that_may_wait(check)
         if is_markdown(file.path) or self._reader.lens != "rendered":
             put_off = []
         result = await self._read(
@@ -435,14 +431,6 @@ async def mending(
         session = MendingSession(reader, settings)
         await session.open(targets)
         yield session
-
-
-def _slow_part(check: Check) -> str:
-    """Return which of the slow parts of a reading a check needs, or ``""``."""
-    if check.area == "zoom":
-        return "layouts"
-    slow = check.needs & {Needs.KEYBOARD, Needs.RECOGNITION}
-    return next(iter(slow)).value if slow else ""
 
 
 def _at(finding: Finding, moved: Moved, before: Lines, after: Lines) -> Finding:

@@ -13,7 +13,8 @@ from plumrake.core.inventory import Inventory, PageViews
 from plumrake.core.journeys import JourneyState
 from plumrake.core.policy import Policy
 from plumrake.core.probes import PageLink
-from plumrake.lenses.assessor import Assessor
+from plumrake.core.registry import Check, catalogue
+from plumrake.lenses.assessor import Assessor, SeenPlace
 from plumrake.lenses.read_options import PictureDown, ReadOptions
 from plumrake.lenses.reader import Attempt, Obtained
 from plumrake.lenses.runners import TOO_HARD, AssessorLost, Runner, Runners
@@ -36,6 +37,7 @@ class PageResult(Attempt):
     resources: tuple[str, ...] | None = None
     inventory: Inventory | None = None
     page_views: PageViews | None = None
+    place: SeenPlace | None = None
 
 
 Read = Callable[[ReadOptions], Awaitable[Obtained]]
@@ -48,6 +50,16 @@ Worth = Callable[[Assessment], bool]
 """Tells whether a page with these findings is worth a picture."""
 
 
+@dataclass(frozen=True, slots=True)
+class Aim:
+    """A place that a reading is for: the line and column of its element in the source, and how far
+    down (CSS px) the page is to be pictured for it at least."""
+
+    line: int
+    column: int
+    down: int
+
+
 async def read_and_assess(
     read: Read,
     policy: Policy,
@@ -57,19 +69,21 @@ async def read_and_assess(
     worth: Worth | None = None,
     inventory: bool = False,
     follow: Follow | None = None,
+    aim: Aim | None = None,
 ) -> PageResult:
     """Return what the checks say about a page, or about a ``state`` of it; one that is ``worth`` it
     is shot while it is still open.
 
-    With ``inventory``, what the page holds and the views of it come with it; with ``follow``, its
-    links are followed. A page that costs two of the ``runners`` is too hard.
+    With an ``aim``, what is at that place comes with it; with ``inventory``, what the page holds
+    and the views of it; with ``follow``, its links are followed. A page that costs two of the
+    ``runners`` is too hard.
     """
     if state is not None and state.scope is not None:
         policy = policy.changed(scope=(state.scope,))
     result = PageResult(address="", lens="")
     for _ in range(_TRIES):
         async with runners.lend() as runner:
-            page = _Page(runner, policy, worth, follow)
+            page = _Page(runner, policy, worth, follow, aim)
             down = page.picture_down if worth is not None else None
             options = replace(read_options_of(policy, down), state=state, runner=runner)
             result = await page.result(await read(options), in_full=inventory)
@@ -82,12 +96,18 @@ class _Page:
     """The page that a runner has open, while it is read and after."""
 
     def __init__(
-        self, runner: Runner, policy: Policy, worth: Worth | None, follow: Follow | None
+        self,
+        runner: Runner,
+        policy: Policy,
+        worth: Worth | None,
+        follow: Follow | None,
+        aim: Aim | None,
     ) -> None:
         self._runner = runner
         self._policy = policy
         self._worth = worth
         self._follow = follow
+        self._aim = aim
         self._is_followed = False
 
     async def assess(self) -> Assessment:
@@ -101,7 +121,9 @@ class _Page:
         """Return how far down the page's picture is wanted."""
         assessment = await self.assess()
         is_worth = self._worth is not None and self._worth(assessment)
-        return _lowest(assessment) + _BELOW if is_worth else None
+        if not is_worth:
+            return None
+        return max(_lowest(assessment) + _BELOW, self._aim.down if self._aim is not None else 0)
 
     async def result(self, obtained: Obtained, *, in_full: bool) -> PageResult:
         """Return what came of the reading."""
@@ -110,6 +132,11 @@ class _Page:
         try:
             assessment = await self.assess()
             told = await self._runner.do(Assessor.tell, in_full=in_full)
+            place = (
+                await self._runner.do(Assessor.place_at, self._aim.line, self._aim.column)
+                if self._aim is not None
+                else None
+            )
         except AssessorLost as lost:
             return PageResult(**(obtained.attempt() | {"problem": lost.problem, "picture": None}))
         result = PageResult(
@@ -118,6 +145,7 @@ class _Page:
             title=told.title,
             language=told.language,
             elements=told.elements,
+            place=place,
         )
         if not in_full:
             return result
@@ -153,3 +181,18 @@ def _lowest(assessment: Assessment) -> int:
     of_places = (one for one in assessment.findings if one.selector not in ("html", "body"))
     boxes = [box for one in of_places if (box := one.box or one.nearest_box) is not None]
     return int(max((top + height for _, top, _, height in boxes), default=_SCREEN))
+
+
+def checks_that_may_wait(check: str) -> list[str]:
+    """Return the checks that take long in the browser (keys, other layouts, words in pictures) and
+    have nothing to do with a mend for ``check``: after each mend the page is read without them."""
+    slow = _slow_part(catalogue()[check])
+    return [one.id for one in catalogue().values() if _slow_part(one) and _slow_part(one) != slow]
+
+
+def _slow_part(check: Check) -> str:
+    """Return which of the slow parts of a reading a check needs, or ``""``."""
+    if check.area == "zoom":
+        return "layouts"
+    slow = check.needs & {Needs.KEYBOARD, Needs.RECOGNITION}
+    return next(iter(slow)).value if slow else ""

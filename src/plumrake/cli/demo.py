@@ -117,9 +117,12 @@ def cms_command(live: Path, drafts: Path, service: str, port: int) -> None:
     from plumrake.demo.cms import Trust, create_cms
     from plumrake.demo.seed import SITE
 
-    secret = drafts / "webhook-secret"
+    def secret(name: str) -> str:
+        file = drafts / name
+        return file.read_text().strip() if file.is_file() else ""
+
     trust = Trust(
-        live, drafts, service, SITE, secret.read_text().strip() if secret.is_file() else ""
+        live, drafts, service, SITE, secret("webhook-secret"), secret("corrections-secret")
     )
     uvicorn.run(
         create_cms(trust),

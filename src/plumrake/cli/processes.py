@@ -105,6 +105,7 @@ def worker_command() -> None:
             tabs=settings.worker_tabs,
             limits=Limits(seconds=settings.page_seconds),
             mail=Post(settings.mail_server, settings.console_address),
+            sources=settings.sources,
         )
     )
 

@@ -14,6 +14,7 @@ import yaml
 
 from plumrake import models
 from plumrake.cli.connection import served
+from plumrake.cli.corrections import connect_command
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.shared import (
     as_json_option,
@@ -104,6 +105,9 @@ def _list_of_journeys(text: str) -> list[dict[str, Any]]:
             "write 'journeys:' and below it a list of journeys, each with 'name' and 'steps'"
         )
     return data["journeys"] or []
+
+
+site_group.add_command(connect_command)
 
 
 @site_group.command("add")

@@ -40,6 +40,7 @@ class AsyncPlumRake:
         self.causes = AsyncCauses(self)
         self.views = AsyncViews(self)
         self.fixes = AsyncFixes(self)
+        self.corrections = AsyncCorrections(self)
         self.decisions = AsyncDecisions(self)
         self.readings = AsyncReadings(self)
         self.words = AsyncWords(self)
@@ -784,6 +785,173 @@ class AsyncFixes:
             person=person,
             limit=200,
         )
+
+
+class AsyncCorrections:
+    """Corrections of the sources that pages are made from, and where those are."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    async def draft(
+        self,
+        site: str,
+        finding: int,
+        mend: dict[str, str],
+        *,
+        why: str = "",
+        everywhere: bool = False,
+        but: Sequence[int] = (),
+        insist: bool = False,
+        as_references: bool = False,
+        wait: float = 20,
+    ) -> models.CorrectionsMade:
+        """Draft a mend of a finding, or (``everywhere``) of all places that have its cause; wait up
+        to ``wait`` seconds for the first draft."""
+        asked = models.NewCorrection(
+            finding=finding,
+            mend=models.MendChoice(**mend),
+            why=why,
+            everywhere=everywhere,
+            but=[*but],
+            insist=insist,
+            as_references=as_references,
+            wait=wait,
+        )
+        path = f"/api/v1/sites/{site}/corrections"
+        body = asked.model_dump(mode="json", exclude_none=True)
+        response = await self._rake.request("POST", path, json=body)
+        return models.CorrectionsMade.model_validate_json(response.content)
+
+    def list(
+        self,
+        site: str,
+        *,
+        state: Sequence[models.CorrectionState] | None = None,
+        environment: models.Environment | None = None,
+        mine: bool | None = None,
+        path: str | None = None,
+        cause: str | None = None,
+    ) -> AsyncIterator[models.Correction]:
+        """Yield a site's corrections, the newest first."""
+        return self._rake.every(
+            f"/api/v1/sites/{site}/corrections",
+            models.Correction,
+            state=list(state) if state else None,
+            environment=environment,
+            mine=mine,
+            path=path,
+            cause=cause,
+            limit=200,
+        )
+
+    async def show(self, correction_id: int) -> models.CorrectionInFull:
+        """Return a correction with its diff, its history and what one can do with it now."""
+        return await self._rake.get(f"/api/v1/corrections/{correction_id}", models.CorrectionInFull)
+
+    async def move(
+        self,
+        correction_id: int,
+        move: models.CorrectionMoveName,
+        *,
+        why: str = "",
+        insist: bool | None = None,
+        as_references: bool | None = None,
+    ) -> models.CorrectionInFull:
+        """Take a correction back, or draft it again."""
+        asked = models.CorrectionMove(
+            move=move, why=why, insist=insist, as_references=as_references
+        )
+        response = await self._rake.request(
+            "POST",
+            f"/api/v1/corrections/{correction_id}/moves",
+            json=asked.model_dump(mode="json", exclude_none=True),
+        )
+        return models.CorrectionInFull.model_validate_json(response.content)
+
+    async def write(self, site: str, wanted: models.WriteCorrections) -> Sequence[int]:
+        """Have drafts written into the site's sources; return their numbers."""
+        response = await self._rake.request(
+            "POST",
+            f"/api/v1/sites/{site}/corrections/writing",
+            json=wanted.model_dump(mode="json", exclude_none=True),
+        )
+        return models.CorrectionsToWrite.model_validate_json(response.content).ids
+
+    async def diff(
+        self,
+        site: str,
+        *,
+        path: str | None = None,
+        environment: models.Environment | None = None,
+        mine: bool = False,
+    ) -> str:
+        """Return what drafts change as a unified diff."""
+        return (await self._changes(site, "changes.diff", path, environment, mine=mine)).text
+
+    async def archive(
+        self,
+        site: str,
+        *,
+        path: str | None = None,
+        environment: models.Environment | None = None,
+        mine: bool = False,
+    ) -> bytes:
+        """Return the pages with their drafts as a ZIP."""
+        return (await self._changes(site, "changes.zip", path, environment, mine=mine)).content
+
+    async def page(
+        self, site: str, path: str, *, environment: models.Environment | None = None
+    ) -> bytes:
+        """Return a page's source with its drafts."""
+        return (await self._changes(site, "page", path, environment, mine=False)).content
+
+    async def _changes(
+        self,
+        site: str,
+        name: str,
+        path: str | None,
+        environment: models.Environment | None,
+        *,
+        mine: bool,
+    ) -> httpx.Response:
+        given = {"path": path, "environment": environment, "mine": mine or None}
+        wanted = {key: value for key, value in given.items() if value is not None}
+        return await self._rake.request(
+            "GET", f"/api/v1/sites/{site}/corrections/{name}", params=wanted
+        )
+
+    def alike(self, finding: int) -> AsyncIterator[models.PlaceAlike]:
+        """Yield the places that have the same cause as a finding."""
+        return self._rake.every(f"/api/v1/findings/{finding}/alike", models.PlaceAlike)
+
+    def connections(self, site: str) -> AsyncIterator[models.SourceConnection]:
+        """Yield where a site's sources are."""
+        return self._rake.every(f"/api/v1/sites/{site}/connections", models.SourceConnection)
+
+    async def connect(
+        self, site: str, environment: models.Environment, connection: models.NewConnection
+    ) -> models.SourceConnection:
+        """Say where the sources of an environment of a site are; it is tried first."""
+        response = await self._rake.request(
+            "PUT",
+            f"/api/v1/sites/{site}/connections/{environment}",
+            json=connection.model_dump(mode="json", exclude_none=True),
+        )
+        return models.SourceConnection.model_validate_json(response.content)
+
+    async def check_connection(
+        self, site: str, environment: models.Environment
+    ) -> models.SourceConnection:
+        """Try a connection, and return what works and what does not."""
+        response = await self._rake.request(
+            "POST", f"/api/v1/sites/{site}/connections/{environment}/check"
+        )
+        return models.SourceConnection.model_validate_json(response.content)
+
+    async def disconnect(self, site: str, environment: models.Environment) -> None:
+        """Forget where the sources of an environment of a site are."""
+        await self._rake.request("DELETE", f"/api/v1/sites/{site}/connections/{environment}")
 
 
 class AsyncDecisions:

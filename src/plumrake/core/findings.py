@@ -88,7 +88,7 @@ class Mend:
     ``link-past-menus`` value, to (own: the element is the link) · ``mark-decorative`` ·
     ``say-with-text`` value · ``move-section`` to (a level) · ``merge-links`` · ``merge`` ·
     ``unlink-picture`` · ``unhide`` · ``paint`` value ·
-    ``name-as-picture`` value · ``advice`` none.
+    ``name-as-picture`` value · ``rewrite`` value (the element's markup) · ``advice`` none.
 
     ``target`` is what it is about where that is not the finding's element: a tag of the page (the
     first one counts), or ``picture``, the only one inside. ``sure`` tells that it needs no
@@ -132,7 +132,7 @@ _FIELDS = ("attribute", "value", "to", "property", "where", "target")
 _WRITTEN = frozenset(
     (
         "set-attribute replace-text replace-word insert group-choices link-past-menus "
-        "say-with-text name-as-picture"
+        "say-with-text name-as-picture rewrite"
     ).split()
 )
 

@@ -35,6 +35,7 @@ WordList = Literal[
 """The phrase lists that a policy may add to; ``own-words`` are words that are spelt right whatever
 dictionaries say."""
 Follows = Literal["on-demand", "in-sweeps"]
+CorrectionsAre = Literal["drafted", "write"]
 HOLDS: tuple[str, ...] = get_args(Holds)
 
 
@@ -176,6 +177,13 @@ class Policy(Table):
         title="Who grants waivers",
         description="The roles that may accept a finding until a day.",
     )
+    corrections: CorrectionsAre = Field(
+        "drafted",
+        title="Corrections",
+        description="What people may do with the corrections that they make here: drafted, they "
+        "are downloaded; with write, the service also writes them into the site's sources, where "
+        "those are connected.",
+    )
     gate: GateRules = Field(
         default_factory=GateRules,
         title="Gate",
@@ -227,6 +235,7 @@ BESIDE_READING: tuple[str, ...] = (
     "hand_out",
     "due_days",
     "waivers_by",
+    "corrections",
     "gate",
 )
 """The fields that say what happens with findings, and not what is found."""

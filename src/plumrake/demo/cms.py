@@ -23,6 +23,7 @@ from urllib.parse import quote
 from fastapi import APIRouter, Depends, FastAPI, Form, HTTPException, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jinja2 import Environment, PackageLoader, StrictUndefined, select_autoescape
+from pydantic import BaseModel, Field
 
 from plumrake import models
 from plumrake.client import PlumRake, PlumRakeError
@@ -44,16 +45,27 @@ class Editor:
     token: str = field(default_factory=lambda: secrets.token_urlsafe(16))
 
 
+class Correction(BaseModel):
+    """A page's content as somebody corrected it, of the version that they read."""
+
+    path: str = Field(max_length=500)
+    version: str = Field(max_length=100)
+    content: str = Field(max_length=_MOST)
+    why: str = Field(max_length=4000)
+    by: str = Field(max_length=200)
+
+
 @dataclass(frozen=True, slots=True)
 class Trust:
     """Where things are: the folder of the live site, the folder of drafts, Plum Rake, the site's
-    name in it, the webhook's secret."""
+    name in it, the secrets of the webhook and of whoever brings corrections."""
 
     live: Path
     drafts: Path
     rake: str
     site: str
     webhook_secret: str = ""
+    corrections_secret: str = ""
 
     def file(self, path: str) -> Path:
         """Return the file of a live page. Raises 404."""
@@ -98,6 +110,44 @@ class Trust:
             count=1,
         )
 
+    def pieces(self, path: str) -> tuple[str, str, str]:
+        """Return a published page: what stands before its content, the content, what follows.
+        Raises 404."""
+        text = self.file(path).read_bytes().decode("utf-8")
+        match = _CONTENT.search(text)
+        if match is None:
+            raise HTTPException(404, f"{path} has no content of its own")
+        return text[: match.start(2)], match.group(2), text[match.end(2) :]
+
+    def keep_published(self, path: str, page: str) -> None:
+        """Put a page out, and keep it for when the demo's own pages are written anew."""
+        self.file(path).write_bytes(page.encode("utf-8"))
+        kept = self.drafts / "published" / path.strip("/") / "index.html"
+        kept.parent.mkdir(parents=True, exist_ok=True)
+        kept.write_bytes(page.encode("utf-8"))
+
+    def _history(self, path: str) -> Path:
+        return self.draft(path).with_suffix(".history.jsonl")
+
+    def history(self, path: str) -> list[dict[str, str]]:
+        """Return what was written to a page by corrections, the newest first."""
+        file = self._history(path)
+        lines = file.read_text(encoding="utf-8").splitlines() if file.is_file() else []
+        return [json.loads(line) for line in reversed(lines)]
+
+    def correct(self, path: str, correction: Correction) -> None:
+        """Put a corrected content out, if the page is still what was corrected and nobody has a
+        draft of it. Raises 409."""
+        before, content, after = self.pieces(path)
+        if hash_of(before + content + after) != correction.version:
+            raise HTTPException(409, f"{path} was changed meanwhile")
+        if self.draft(path).is_file():
+            raise HTTPException(409, f"somebody has a draft of {path}; publish it or forget it")
+        entry = {"by": correction.by, "why": correction.why, "was": content}
+        with self._history(path).open("a", encoding="utf-8") as history:
+            history.write(json.dumps(entry) + "\n")
+        self.keep_published(path, before + correction.content + after)
+
 
 def hash_of(page: str) -> str:
     """Return what a whole page is known by."""
@@ -130,10 +180,7 @@ class _Desk:
         good for what the draft is now."""
         page = self._trust.whole(path, self._trust.content(path))
         editor.rake.gate.use(clearance, hash_of(page))
-        self._trust.file(path).write_text(page, encoding="utf-8")
-        kept = self._trust.drafts / "published" / path.strip("/") / "index.html"
-        kept.parent.mkdir(parents=True, exist_ok=True)
-        kept.write_text(page, encoding="utf-8")
+        self._trust.keep_published(path, page)
         self._trust.draft(path).unlink(missing_ok=True)
         editor.rake.gate.published(self._trust.site, path)
 
@@ -186,6 +233,7 @@ class Cms:
         values = {
             "content": trust.content(path),
             "draft": trust.draft(path).is_file(),
+            "history": trust.history(path),
             "clearance": clearance,
             "said": said,
             "problem": problem,
@@ -319,3 +367,32 @@ async def _webhook(request: Request, cms: _ThisCms) -> None:
     ):
         raise HTTPException(401, "the signature is not right")
     cms.heard = [*cms.heard[-49:], json.loads(body)]
+
+
+def _bringing(request: Request, cms: _ThisCms) -> Cms:
+    given = request.headers.get("authorization", "").removeprefix("Bearer ")
+    secret = cms.trust.corrections_secret
+    if not secret or not hmac.compare_digest(given.encode(), secret.encode()):
+        raise HTTPException(401, "the secret of corrections is not right")
+    return cms
+
+
+_Bringing = Annotated[Cms, Depends(_bringing)]
+
+
+@_router.get("/corrections/state")
+def _state(cms: _Bringing) -> dict[str, int]:
+    return {"pages": len(cms.trust.pages())}
+
+
+@_router.get("/corrections/page")
+def _page_to_correct(cms: _Bringing, path: str) -> dict[str, str]:
+    before, content, after = cms.trust.pieces(path)
+    version = hash_of(before + content + after)
+    return {"before": before, "content": content, "after": after, "version": version}
+
+
+@_router.post("/corrections")
+def _correct(cms: _Bringing, correction: Correction) -> dict[str, str]:
+    cms.trust.correct(correction.path, correction)
+    return {"path": correction.path}

@@ -4,7 +4,9 @@ Ctrl-C."""
 from __future__ import annotations
 
 import asyncio
+import base64
 import os
+import secrets
 import signal
 import subprocess
 import sys
@@ -17,7 +19,8 @@ import httpx
 import psycopg
 from aiosmtpd.controller import Controller
 
-from plumrake.client import PlumRake
+from plumrake import models
+from plumrake.client import NotValid, PlumRake
 from plumrake.demo.cluster import Cluster, ClusterError
 from plumrake.demo.cms import restore_published
 from plumrake.demo.seed import SITE, cast, seed
@@ -80,6 +83,7 @@ class Demo:
         self._say(
             f"catching e-mails at 127.0.0.1:{self.port + 3}; the console shows them under E-mails"
         )
+        self._secret("cms/corrections-secret")
         self._say("starting service and worker")
         for name in ("serve", "worker"):
             self._run(name)
@@ -88,7 +92,8 @@ class Demo:
         self._start_cms()
 
     def _start_cms(self) -> None:
-        """Start the stand-in CMS, which hears of the gate's answers by webhook."""
+        """Start the stand-in CMS, which hears of the gate's answers by webhook, and takes
+        corrections of the live site; those of staging are written to its folder."""
         known = cast()
         with PlumRake(self.address) as rake:
             rake.people.sign_in(known["people"][0]["email"], known["password"])
@@ -105,7 +110,44 @@ class Demo:
                 )
                 secret_file.write_text(made.secret or "")
                 secret_file.chmod(0o600)
-        self._run("cms")
+            self._run("cms")
+            self._connect_sources(rake)
+
+    def _connect_sources(self, rake: PlumRake) -> None:
+        """Say where the site's sources are, unless that was said before."""
+        if any(True for _ in rake.corrections.connections(SITE)):
+            return
+        site = rake.sites.show(SITE)
+        policy = {**site.policy, "corrections": "write"}
+        rake.sites.change(SITE, models.SiteChange(policy=policy), site.tag)
+        folder = str((self.folder / "site" / "staging").resolve())
+        rake.corrections.connect(
+            SITE, "staging", models.NewConnection(kind="folder", folder=folder)
+        )
+        cms = models.NewConnection(
+            kind="stand-in",
+            address=f"http://127.0.0.1:{self.port + 4}",
+            secret=self._secret("cms/corrections-secret"),
+        )
+        end = time.monotonic() + _READY_SECONDS
+        while True:
+            try:
+                rake.corrections.connect(SITE, "live", cms)
+            except NotValid:
+                if time.monotonic() >= end:
+                    raise
+                time.sleep(0.3)
+            else:
+                return
+
+    def _secret(self, name: str) -> str:
+        """Return a secret of the demo's own, made once; a key as Fernet wants it."""
+        file = self.folder / name
+        if not file.is_file():
+            file.parent.mkdir(parents=True, exist_ok=True)
+            file.touch(0o600)
+            file.write_bytes(base64.urlsafe_b64encode(secrets.token_bytes(32)))
+        return file.read_text()
 
     async def _seed(self) -> None:
         async with await psycopg.AsyncConnection.connect(self._cluster.address) as connection:
@@ -126,6 +168,8 @@ class Demo:
             "PLUMRAKE_MAIL_PORT": str(self.port + 3),
             "PLUMRAKE_MAIL_FROM": "Plum Rake <plumrake@harrowmere.example>",
             "PLUMRAKE_MAIL_FOLDER": str(self._emails),
+            "PLUMRAKE_SITE_FOLDERS": str((self.folder / "site").resolve()),
+            "PLUMRAKE_SECRETS_KEY": self._secret("secrets-key"),
         }
         log = (self.folder / f"{name}.log").open("ab")
         command = [sys.executable, "-m", "plumrake", *self._words_of(name)]

@@ -12,6 +12,7 @@ from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 
 from plumrake.actions import (
+    drafting,
     finishing,
     gate,
     links,
@@ -21,8 +22,11 @@ from plumrake.actions import (
     sweeps,
     tidying,
     verdicts,
+    writing_out,
 )
+from plumrake.actions.drafting import ReadingMemory
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
+from plumrake.actions.site_sources import SourceSettings
 from plumrake.outbound.mail import MailServer
 
 log = structlog.get_logger()
@@ -49,6 +53,8 @@ class Resources:
     gate_readers: ReaderFor
     mail: MailServer | None
     address: str
+    sources: SourceSettings
+    memory: ReadingMemory
 
 
 def _resources(context: JobContext) -> Resources:
@@ -98,6 +104,50 @@ async def answer_gate(context: JobContext, clearance_id: int) -> None:
     """Answer what the gate is asked; it has readers of its own, so that no sweep is waited for."""
     resources = _resources(context)
     await gate.answer(resources.connect, resources.gate_readers, clearance_id)
+
+
+async def draft_correction(context: JobContext, correction_id: int) -> None:
+    """Draft a correction that somebody waits for."""
+    resources = _resources(context)
+    await _draft(context, resources.gate_readers, correction_id)
+
+
+async def draft_alike(context: JobContext, correction_id: int) -> None:
+    """Draft one of many corrections that are alike; they wait with the sweeps."""
+    await _draft(context, _resources(context).readers, correction_id)
+
+
+async def _draft(context: JobContext, readers: ReaderFor, correction_id: int) -> None:
+    resources = _resources(context)
+    try:
+        await drafting.draft(
+            resources.connect, readers, resources.sources, resources.memory, correction_id
+        )
+    except (ConnectorException, OperationalError):
+        raise
+    except Exception as error:
+        if context.job.attempts < _MOST_ATTEMPTS - 1:
+            raise
+        log.exception("a correction is given up", correction=correction_id)
+        says = f"drafting broke off ({type(error).__name__}); the worker's log says more"
+        await drafting.give_up(resources.connect, correction_id, says)
+
+
+async def write_corrections(
+    context: JobContext, ids: list[int], by_id: int | None, takes_back: bool
+) -> None:
+    """Write corrections into their sources, or take them back there."""
+    resources = _resources(context)
+    await writing_out.write_corrections(
+        resources.connect,
+        resources.enqueue,
+        resources.readers,
+        resources.sources,
+        resources.memory,
+        ids,
+        by_id,
+        takes_back=takes_back,
+    )
 
 
 async def finish_sweep(context: JobContext, sweep_id: int) -> None:
@@ -161,11 +211,13 @@ def make_blueprint() -> Blueprint:
     """Return the tasks for one app. An app renames the tasks that it takes over, so each has to
     have its own."""
     blueprint = Blueprint()
-    for task in (plan_sweep, read_batch, finish_sweep, follow_links):
+    of_sweeps = (plan_sweep, read_batch, finish_sweep, follow_links)
+    for task in (*of_sweeps, draft_alike, write_corrections):
         blueprint.task(name=task.__name__, pass_context=True, retry=_RETRY)(task)
-    blueprint.task(name=answer_gate.__name__, pass_context=True, retry=_RETRY, queue=GATE_QUEUE)(
-        answer_gate
-    )
+    for awaited in (answer_gate, draft_correction):
+        blueprint.task(name=awaited.__name__, pass_context=True, retry=_RETRY, queue=GATE_QUEUE)(
+            awaited
+        )
     clock = (
         ("* * * * * */5", rescue),
         ("* * * * * */5", deliver),

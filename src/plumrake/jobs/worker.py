@@ -14,6 +14,8 @@ from procrastinate.exceptions import ConnectorException
 from psycopg import OperationalError
 from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
+from plumrake.actions.drafting import ReadingMemory
+from plumrake.actions.site_sources import SourceSettings
 from plumrake.jobs.app import Queue, make_app
 from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, GATE_QUEUE, SWEEPS_QUEUE, Resources
 from plumrake.lenses.reader import PageReader
@@ -97,6 +99,7 @@ async def run_worker(
     tabs: int = 2,
     limits: Limits | None = None,
     mail: Post | None = None,
+    sources: SourceSettings | None = None,
 ) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with
     the worker are taken up by another."""
@@ -109,7 +112,9 @@ async def run_worker(
     try:
         while not stopping.is_set():
             try:
-                await _work(database, readers, jobs, stopping, mail or Post())
+                await _work(
+                    database, readers, jobs, stopping, mail or Post(), sources or SourceSettings()
+                )
             except (ConnectorException, OperationalError, PoolTimeout) as error:
                 log.warning(
                     "the database is away",
@@ -125,15 +130,27 @@ async def run_worker(
 
 
 async def _work(
-    database: str, readers: Readers, jobs: int, stopping: asyncio.Event, mail: Post
+    database: str,
+    readers: Readers,
+    jobs: int,
+    stopping: asyncio.Event,
+    mail: Post,
+    sources: SourceSettings,
 ) -> None:
     app = make_app(database)
     pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(
-        database, min_size=1, max_size=2 * jobs + 2, open=False
+        database, min_size=1, max_size=3 * jobs + 2, open=False
     )
     async with app.open_async(), pool:
         resources = Resources(
-            pool.connection, Queue(app), readers.sweeps, readers.gate, mail.server, mail.address
+            pool.connection,
+            Queue(app),
+            readers.sweeps,
+            readers.gate,
+            mail.server,
+            mail.address,
+            sources,
+            ReadingMemory(),
         )
         working = asyncio.create_task(_take_all(app, jobs, resources))
         waiting = asyncio.create_task(stopping.wait())

@@ -17,8 +17,10 @@ from typing import Any
 from plumrake.core.assess import Assessment, assess, evidence_wanted
 from plumrake.core.dom import Document, Position
 from plumrake.core.evidence import Network, Pixels, ReadWord, Trials, Walk
-from plumrake.core.findings import Needs
+from plumrake.core.findings import Finding, Mend, Needs
+from plumrake.core.geometry import whole
 from plumrake.core.inventory import Inventory, PageViews, inventory_of, page_views_of
+from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.probes import (
@@ -33,6 +35,7 @@ from plumrake.core.probes import (
 )
 from plumrake.lenses.align import positions
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
+from plumrake.lenses.sources import Planned, planned
 from plumrake.net.problems import Problem
 from plumrake.spelling.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
 from plumrake.spelling.tongues import tongues
@@ -74,6 +77,16 @@ class Told:
     resources: tuple[str, ...] | None
     inventory: Inventory | None
     page_views: PageViews | None
+
+
+@dataclass(frozen=True, slots=True)
+class SeenPlace:
+    """What is at a place of a page: where it shows (CSS px; None without layout), its role and its
+    name."""
+
+    box: tuple[int, int, int, int] | None
+    role: str
+    name: str
 
 
 class Assessor:
@@ -207,6 +220,25 @@ class Assessor:
             self._page = page
             self._assessed = policy, page, assess(page, policy)
         return self._assessed[2]
+
+    def plan(self, text: str, finding: Finding, mend: Mend, most_elements: int) -> Planned | str:
+        """Return how a mend is carried out in a page's HTML, or why it cannot be; the page that is
+        open has nothing to do with it."""
+        try:
+            return planned(text, finding, mend, most_elements=most_elements)
+        except (CannotMend, TooManyElements) as error:
+            return str(error)
+
+    def place_at(self, line: int, column: int) -> SeenPlace | None:
+        """Return what the element is whose start tag stands at a line and column, from 1; None
+        where there is none."""
+        page = self.page
+        for element in page.elements:
+            if page.document.position_of(element) == (line, column):
+                shown = whole(element.box)
+                box = (shown[0], shown[1], shown[2], shown[3]) if shown is not None else None
+                return SeenPlace(box, page.role_of(element), page.name_of(element))
+        return None
 
     def tell(self, *, in_full: bool) -> Told:
         """Return what is said of the page beside its findings."""

@@ -219,7 +219,7 @@ class PageReader:
     ) -> Obtained:
         """Read a page of an archive; what it draws in comes from the archive alone."""
         return await self._attempt(
-            shown_as, asyncio.to_thread(_from_archive, archive, address, self.limits.bytes), options
+            shown_as, asyncio.to_thread(archived_page, archive, address, self.limits), options
         )
 
     async def read_html(self, html: bytes, address: str, options: ReadOptions = _PLAIN) -> Obtained:
@@ -397,13 +397,14 @@ def _is_sign_in(opened: Opened, asked: str, came_from: str) -> bool:
     return opened.asks_password
 
 
-def _from_archive(archive: Archive, address: str, most_bytes: int) -> Fetched:
+def archived_page(archive: Archive, address: str, limits: Limits) -> Fetched:
+    """Return a page of an archive, which gives all that it draws in. Raises ``Unreadable``."""
     stored = archive.get(address)
     if stored is None:
         raise Unreadable("file-missing", f"the archive holds no page {address}")
-    if stored.file.stat().st_size > most_bytes:
+    if stored.file.stat().st_size > limits.bytes:
         raise Unreadable(
-            "too-large", f"the page has more than the {most_bytes:,} bytes that may be read"
+            "too-large", f"the page has more than the {limits.bytes:,} bytes that may be read"
         )
 
     def files(wanted: str) -> LocalAnswer:

@@ -11,6 +11,7 @@ from plumrake.core.html_source import Lines
 from plumrake.core.mending.carrying_out import edits_of
 from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.markdown import MarkdownPage
+from plumrake.core.mending.saying import says_of
 from plumrake.core.mending.source_page import CannotMend, SourcePage
 from plumrake.core.page import Page
 from plumrake.lenses.markup import parse_source
@@ -79,3 +80,22 @@ def open_source(
 
     markdown = parse_markdown(text, address, most_elements=most_elements)
     return Source(markdown.html, markdown)
+
+
+@dataclass(frozen=True, slots=True)
+class Planned:
+    """How a mend is carried out in a text: its edits, where its element stands (a character, None
+    for the page as a whole), and what it does, as a sentence."""
+
+    edits: tuple[Edit, ...]
+    place: int | None
+    says: str
+
+
+def planned(text: str, finding: Finding, mend: Mend, *, most_elements: int) -> Planned:
+    """Return how a mend of a finding is carried out in the HTML that it was found in. Raises
+    ``CannotMend``, ``TooManyElements``."""
+    source = open_source(text, "", most_elements=most_elements)
+    element = source.element_of(finding)
+    edits = source.edits_of(element, mend)
+    return Planned(edits, source.html.starts.get(element.index), says_of(mend, element))

@@ -22,6 +22,17 @@ LABELS_AFTER: Mapping[str, str] = MappingProxyType(
 )
 """What a state is called that was reached from a certain other one: a fault that was never gone is
 still there, one that was proven to be gone came back."""
+CORRECTION_LABELS: Mapping[str, str] = MappingProxyType(
+    {
+        "waiting": "being read",
+        "refused": "refused",
+        "drafted": "drafted",
+        "written": "written",
+        "proven": "proven",
+        "conflict": "conflict",
+        "taken_back": "taken back",
+    }
+)
 NOTIFICATION_LABELS: Mapping[str, str] = MappingProxyType(
     {
         "mentioned": "You are mentioned",
@@ -46,3 +57,8 @@ def notification_label(kind: str, reopened_after: str | None = None) -> str:
     """Return the title of a notification, by the same table."""
     label = LABELS_AFTER.get(f"{kind} after {reopened_after}", "").capitalize()
     return label or NOTIFICATION_LABELS.get(kind, kind)
+
+
+def correction_label(state: str) -> str:
+    """Return what a correction's state is called."""
+    return CORRECTION_LABELS.get(state, state)

@@ -275,6 +275,13 @@ UPDATE reading r SET picture = NULL, page_views = NULL FROM (
 ) old
 WHERE r.sweep_id = old.id AND (r.picture IS NOT NULL OR r.page_views IS NOT NULL);
 
+-- name: release_correction_pictures
+-- Corrections that nobody has worked on for long no longer show what their pages looked like.
+UPDATE correction SET picture_before = NULL, picture_after = NULL
+WHERE
+    changed_at < now() - make_interval(days => %(days)s)
+    AND (picture_before IS NOT NULL OR picture_after IS NOT NULL);
+
 -- name: forget_evidence
 -- Evidence that nothing shows any more.
 DELETE FROM evidence e
@@ -283,6 +290,12 @@ WHERE NOT EXISTS (
     WHERE r.picture = e.hash) AND NOT EXISTS (
     SELECT FROM cause_picture c
     WHERE c.picture = e.hash
+) AND NOT EXISTS (
+    SELECT FROM clearance g
+    WHERE g.picture = e.hash
+) AND NOT EXISTS (
+    SELECT FROM correction k
+    WHERE k.picture_before = e.hash OR k.picture_after = e.hash
 );
 
 -- name: forget_inventories

@@ -29,6 +29,7 @@ from plumrake.service import problems
 from plumrake.service.openapi import document_of
 from plumrake.service.problems import Refusal
 from plumrake.service.routes import (
+    corrections,
     findings,
     fixes,
     gate,
@@ -99,6 +100,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
         views,
         fixes,
         verdicts,
+        corrections,
         words,
         gate,
         notifications,

@@ -15,6 +15,7 @@ from psycopg_pool import PoolTimeout
 from starlette.exceptions import HTTPException
 
 from plumrake.actions.archives import BadArchive
+from plumrake.actions.corrections import BadCorrection, NotWritable
 from plumrake.actions.fixes import BadMove, ChangedMeanwhile, NoSuchFix
 from plumrake.actions.gate import BadQuestion, ClearanceRefused, GateBusy
 from plumrake.actions.links import NothingToFollow
@@ -33,6 +34,8 @@ from plumrake.actions.start import BadStartKey, NotEmpty
 from plumrake.actions.sweeps import NotUnderWay
 from plumrake.actions.verdicts import NotYours
 from plumrake.actions.words import NoDictionary
+from plumrake.connectors.source_item import BadConnection
+from plumrake.core.corrections import CorrectionRefused
 from plumrake.core.fixes import MoveRefused
 from plumrake.invalid import what, where
 from plumrake.models import ProblemDetails
@@ -94,6 +97,9 @@ _DOMAIN: dict[type[Exception], int] = {
     NotEmpty: 409,
     BadStartKey: 403,
     BadQuestion: 422,
+    BadCorrection: 422,
+    BadConnection: 422,
+    NotWritable: 409,
 }
 
 
@@ -180,7 +186,8 @@ def _install_answers_of_the_work(app: FastAPI) -> None:
     """Map the errors whose status depends on what was asked."""
 
     @app.exception_handler(MoveRefused)
-    async def not_moved(request: Request, error: MoveRefused) -> JSONResponse:
+    @app.exception_handler(CorrectionRefused)
+    async def not_moved(request: Request, error: MoveRefused | CorrectionRefused) -> JSONResponse:
         return problem(
             request, 403 if error.code == "move-not-allowed" else 409, error.code, str(error)
         )

@@ -25,6 +25,7 @@ from plumrake.core.mending.parts import (
     unlink_picture,
 )
 from plumrake.core.mending.source_page import CannotMend, SourcePage
+from plumrake.core.mending.standing import net_edit
 from plumrake.core.mending.styles import add_rule, paint, set_colours, set_style
 from plumrake.core.mending.words import replace_text, replace_word
 from plumrake.core.mending.writing import (
@@ -130,6 +131,13 @@ def _remove_element(source: SourcePage, element: Element, mend: Mend) -> Carried
     yield remove(source, element)
 
 
+def _rewrite(source: SourcePage, element: Element, mend: Mend) -> Carried:
+    """Put other markup for an element's; what both have in common stays as it is."""
+    start, end = source.whole(element)
+    for edit in net_edit(source.text[start:end], mend.value or ""):
+        yield replaced(source, start + edit.start, start + edit.end, edit.text)
+
+
 def _insert(source: SourcePage, element: Element, mend: Mend) -> Carried:
     assert mend.to is not None
     words = in_text(mend.value or "")
@@ -171,6 +179,7 @@ _CARRIERS: dict[str, Carrier] = {
     "wrap": wrap,
     "unwrap": _unwrap,
     "remove-element": _remove_element,
+    "rewrite": _rewrite,
     "set-style": set_style,
     "insert": _insert,
     "head-table": head_table,

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import hashlib
 from bisect import bisect_right
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from itertools import pairwise
+from typing import Any
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +24,15 @@ class Edit:
     before: str
     subject: str = field(default="", compare=False)
     closes: int = field(default=-1, compare=False)
+
+    @classmethod
+    def of(cls, given: Mapping[str, Any]) -> Edit:
+        """Return the edit that ``as_dict`` gave the fields of."""
+        return cls(**given)
+
+    def as_dict(self) -> dict[str, Any]:
+        """Return the fields."""
+        return {name: getattr(self, name) for name in self.__slots__}
 
 
 class Contradiction(ValueError):

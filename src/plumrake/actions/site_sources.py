@@ -1,0 +1,186 @@
+"""The sources that a site's pages are made from: read and written through the site's connection,
+or, where it has none, read at the pages' own addresses."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import AsyncIterator, Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from cryptography.fernet import Fernet, InvalidToken
+
+from plumrake.actions.archives import archive_of, origin_of_archive
+from plumrake.actions.ports import Connect
+from plumrake.actions.sites import origin_of_environment, private_origins
+from plumrake.connectors.folder import FolderConnector
+from plumrake.connectors.source_item import BadConnection, Connector, SourceItem
+from plumrake.connectors.stand_in import StandInConnector
+from plumrake.core.addresses import normalised, origin
+from plumrake.core.content_hash import hash_of
+from plumrake.core.journeys import is_state
+from plumrake.lenses.markup import decoded
+from plumrake.lenses.reader import PageReader, archived_page
+from plumrake.net.client import guarded_client
+from plumrake.net.fetch import Fetched
+from plumrake.net.guard import Guard
+from plumrake.net.problems import Unreadable
+from plumrake.records.connections import SourceConnectionRow
+from plumrake.records.corrections import SourceTextRow
+from plumrake.records.sites import SiteRow
+
+KINDS = ("folder", "stand-in")
+"""The kinds of connections."""
+
+
+@dataclass(frozen=True, slots=True)
+class SourceSettings:
+    """What whoever runs the service says of sources: the folders that may be read and written, and
+    the key that secrets of connections are encrypted with."""
+
+    folders: tuple[str, ...] = ()
+    key: str = ""
+
+    def sealed(self, secret: str) -> bytes:
+        """Return a secret as it may be kept. Raises ``BadConnection``."""
+        return self._cipher().encrypt(secret.encode())
+
+    def opened(self, kept: bytes | None) -> str:
+        """Return a secret that was kept. Raises ``BadConnection``."""
+        if kept is None:
+            return ""
+        try:
+            return self._cipher().decrypt(kept).decode()
+        except InvalidToken:
+            raise BadConnection(
+                "the secret was encrypted with another key than PLUMRAKE_SECRETS_KEY; connect the "
+                "site again"
+            ) from None
+
+    def _cipher(self) -> Fernet:
+        try:
+            return Fernet(self.key.encode())
+        except ValueError:
+            raise BadConnection(
+                "whoever runs the service has to set PLUMRAKE_SECRETS_KEY before a secret can be "
+                "kept: 32 bytes in URL-safe base64, the same for service and worker"
+            ) from None
+
+
+@dataclass(frozen=True, slots=True)
+class PageSource:
+    """The source of a page as it is now: ``item`` is what it is made from, ``fetched`` that as it
+    comes from the page's address."""
+
+    item: SourceItem
+    fetched: Fetched
+
+    @property
+    def hash(self) -> str:
+        """What the whole page is known by."""
+        return hash_of(self.item.body)
+
+    @property
+    def charset(self) -> str | None:
+        """The encoding that is known beforehand."""
+        return self.fetched.charset
+
+    @property
+    def text(self) -> str:
+        """The page as text."""
+        return decoded(self.item.body, self.charset).text
+
+    def own_places(self) -> tuple[int, int]:
+        """Return from where to where (characters) the text is the page's own."""
+        item = self.item
+        if (item.own_start, item.own_end) == (0, len(item.body)):
+            return 0, len(self.text)
+        before = decoded(item.body[: item.own_start], self.charset).text
+        own = decoded(item.body[item.own_start : item.own_end], self.charset).text
+        return len(before), len(before) + len(own)
+
+    def own_of(self, changed: bytes) -> bytes:
+        """Return what is the page's own of a page that was changed within that."""
+        item = self.item
+        return changed[item.own_start : len(changed) - (len(item.body) - item.own_end)]
+
+    def row(self) -> SourceTextRow:
+        """Return the source as it is kept."""
+        item = self.item
+        return SourceTextRow(self.hash, item.body, self.charset, item.own_start, item.own_end)
+
+    def with_body(self, body: bytes) -> PageSource:
+        """Return the source after its own part was changed."""
+        end = len(body) - (len(self.item.body) - self.item.own_end)
+        item = replace(self.item, body=body, own_end=end, version="")
+        return PageSource(item, replace(self.fetched, body=body))
+
+
+class SiteSources:
+    """The sources of an environment of a site; use ``site_sources`` to open them."""
+
+    def __init__(
+        self, connect: Connect, site: SiteRow, environment: str, connector: Connector | None
+    ) -> None:
+        self._connect = connect
+        self._site = site
+        self._origin = origin_of_environment(site, environment)
+        self.connector = connector
+
+    async def read(self, path: str, reader: PageReader) -> PageSource:
+        """Return the source of a page. Raises ``Unreadable``."""
+        if is_state(path):
+            raise Unreadable(
+                "no-source", "a state of a journey is made by scripts; mend the page it begins at"
+            )
+        address = self._origin + path
+        if self.connector is not None:
+            item = await self.connector.read(path)
+            kind = f"text/html; charset={item.charset}" if item.charset else "text/html"
+            return PageSource(item, Fetched(address, 200, {"content-type": kind}, item.body))
+        if self._site.found_by == "archive":
+            archive = await archive_of(self._connect, self._site)
+            at = origin_of_archive(archive) + path
+            fetched = archived_page(archive, at, reader.limits)
+        else:
+            fetched = replace(await reader.fetch(address), address=address)
+        item = SourceItem.whole(fetched.body, hash_of(fetched.body), fetched.charset)
+        return PageSource(item, fetched)
+
+
+@contextlib.asynccontextmanager
+async def site_sources(
+    connect: Connect,
+    site: SiteRow,
+    environment: str,
+    row: SourceConnectionRow | None,
+    settings: SourceSettings,
+) -> AsyncIterator[SiteSources]:
+    """Open the sources of an environment of a site. Raises ``BadConnection``,
+    ``NoEnvironment``."""
+    if row is None:
+        yield SiteSources(connect, site, environment, None)
+        return
+    secret = settings.opened(row.secret)
+    async with connector_of(site, row.kind, row.settings, secret, settings) as connector:
+        yield SiteSources(connect, site, environment, connector)
+
+
+@contextlib.asynccontextmanager
+async def connector_of(
+    site: SiteRow, kind: str, values: Mapping[str, Any], secret: str, settings: SourceSettings
+) -> AsyncIterator[Connector]:
+    """Open a connection by its kind and settings. Raises ``BadConnection``."""
+    if kind == "folder":
+        yield FolderConnector(str(values.get("folder", "")), settings.folders)
+        return
+    if kind != "stand-in":
+        raise BadConnection(f"kind: there is no kind '{kind}'; choose {' or '.join(KINDS)}")
+    address = str(values.get("address", ""))
+    if not address.startswith(("http://", "https://")):
+        raise BadConnection(f"address: '{address}' is no web address; write http://host:port")
+    allowed = private_origins(site)
+    if site.private_leave:
+        allowed.append(origin(normalised(address)))
+    async with guarded_client(Guard(allowed)) as client:
+        yield StandInConnector(client, address, secret)

@@ -1,0 +1,174 @@
+"""Corrections of the sources that pages are made from, and where those are."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, StringConstraints
+
+from plumrake.models.base import Answer, Environment, Lens, Model, Reason
+
+CorrectionState = Literal[
+    "waiting", "refused", "drafted", "written", "proven", "conflict", "taken_back"
+]
+CorrectionMoveName = Literal["take_back", "draft_again"]
+ConnectionKind = Literal["folder", "stand-in"]
+_Word = Annotated[str, StringConstraints(max_length=200)]
+_Long = Annotated[str, StringConstraints(max_length=10_000)]
+
+
+class MendChoice(Model):
+    """A mend as findings propose it (``mends``), with what a person wrote or chose in it."""
+
+    kind: _Word
+    says: _Long = ""
+    attribute: _Word | None = None
+    value: _Long | None = None
+    to: _Word | None = None
+    property: _Word | None = None
+    where: _Word | None = None
+    target: _Word | None = None
+    sure: _Word | None = None
+
+
+class NewCorrection(Model):
+    """A mend to draft for a finding: at its place alone, or at all places of the sweep that have
+    its cause (``everywhere``) but for some (``but``, findings).
+
+    ``insist`` takes what the mend brings beside; ``as_references`` writes what the source's
+    encoding lacks as character references. ``wait`` seconds for the draft.
+    """
+
+    finding: int
+    mend: MendChoice
+    why: Reason = ""
+    everywhere: bool = False
+    but: list[int] = Field(default=[], max_length=2000)
+    insist: bool = False
+    as_references: bool = False
+    wait: float = Field(default=0, ge=0, le=25)
+
+
+class CorrectionMove(Model):
+    """Taking a correction back, or drafting it again, with why; ``insist`` and ``as_references``
+    as for a new one."""
+
+    move: CorrectionMoveName
+    why: Reason = ""
+    insist: bool | None = None
+    as_references: bool | None = None
+
+
+class Correction(Answer):
+    """A change of a page's source for a finding, and how far it is. ``problem`` is why it is no
+    further; ``mends_too`` how many other findings go with it. Boxes are x, y, width, height in CSS
+    px of the pictures."""
+
+    id: int
+    site: str
+    environment: Environment
+    path: str
+    finding_id: int | None
+    check: str
+    cause: str
+    lens: Lens
+    fault: str
+    mend: dict[str, str]
+    says: str
+    why: str
+    state: CorrectionState
+    problem: str
+    may_insist: bool
+    may_reference: bool
+    insist: bool
+    mends_too: int
+    picture_before: str | None
+    picture_after: str | None
+    box_before: list[int] | None
+    box_after: list[int] | None
+    written_at: datetime | None
+    by_id: int
+    made_by: str
+    made_at: datetime
+    changed_at: datetime
+
+
+class CorrectionEvent(Answer):
+    """A move of a correction: who made it, from which state to which, and why."""
+
+    id: int
+    move: str
+    before: str
+    after: str
+    by: str | None
+    actor: str
+    why: str
+    at: datetime
+
+
+class CorrectionInFull(Correction):
+    """A correction with what it changes, its history, and what one can do with it now. ``diff`` is
+    a unified diff of the source."""
+
+    diff: str
+    events: list[CorrectionEvent]
+    moves: list[CorrectionMoveName]
+
+
+class CorrectionsMade(Answer):
+    """What asking for corrections gave: the first of them, and the numbers of all."""
+
+    first: Correction
+    ids: list[int]
+
+
+class WriteCorrections(Model):
+    """Which drafts are to be written: by number, of a page, of a cause, or all of one's own
+    (``mine``)."""
+
+    ids: list[int] | None = Field(default=None, max_length=5000)
+    environment: Environment | None = None
+    path: str | None = Field(default=None, max_length=2000)
+    cause: str | None = Field(default=None, max_length=40)
+    mine: bool = False
+
+
+class CorrectionsToWrite(Answer):
+    """The numbers of the corrections that are being written."""
+
+    ids: list[int]
+
+
+class NewConnection(Model):
+    """Where the sources of an environment of a site are: a ``folder`` on the service's machine, or
+    the ``address`` of the demo's stand-in CMS with its ``secret``."""
+
+    kind: ConnectionKind
+    folder: str | None = Field(default=None, max_length=1000)
+    address: str | None = Field(default=None, max_length=500)
+    secret: str | None = Field(default=None, max_length=500)
+
+
+class SourceConnection(Answer):
+    """Where the sources of an environment of a site are. ``works`` says what was tried and
+    works, ``problem`` what does not. The secret is never shown."""
+
+    environment: Environment
+    kind: ConnectionKind
+    settings: dict[str, Any]
+    has_secret: bool
+    made_by: str | None
+    made_at: datetime
+    works: list[str] = Field(default=[])
+    problem: str | None = None
+
+
+class PlaceAlike(Answer):
+    """A place that has the same cause as another: its finding, page and markup."""
+
+    id: int
+    path: str
+    says: str
+    excerpt: str
+    selector: str

@@ -1,0 +1,6 @@
+DROP VIEW correction_row;
+DROP TABLE correction_event;
+DROP TABLE correction;
+DROP TABLE writing;
+DROP TABLE source_text;
+DROP TABLE connection;

@@ -1,0 +1,383 @@
+"""Corrections: drafting, looking them over, taking back, having them written, and downloading what
+they change; and where a site's sources are."""
+
+from __future__ import annotations
+
+import asyncio
+import time
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
+
+from plumrake import models
+from plumrake.actions import corrections as actions
+from plumrake.actions.changed_pages import ChangedPage, archive_of_pages, changed_pages
+from plumrake.actions.fixes import Actor
+from plumrake.actions.site_sources import SourceSettings, connector_of
+from plumrake.actions.sites import origin_of_environment
+from plumrake.connectors.source_item import BadConnection, CannotWrite, SourceChanged
+from plumrake.core.corrections import CorrectionState, open_moves
+from plumrake.core.findings import Mend
+from plumrake.net.problems import Unreadable
+from plumrake.records import connections, corrections, sweeps
+from plumrake.records.connections import SourceConnectionRow
+from plumrake.records.corrections import CorrectionFilters, CorrectionRow
+from plumrake.records.people import CallerRow
+from plumrake.records.queries import Connection
+from plumrake.records.sites import SiteRow
+from plumrake.service.access import (
+    Database,
+    Lender,
+    Manager,
+    SignedIn,
+    WaitingManager,
+    WaitingWorker,
+    Worker,
+)
+from plumrake.service.paging import next_page
+from plumrake.service.problems import Refusal, not_found
+from plumrake.service.routes.sites import Limit, site_or_404
+
+router = APIRouter(tags=["corrections"])
+
+_LOOK_EVERY = (0.01, 0.02, 0.04, 0.08)
+_MOST_PAGES = 2_000
+_Path = Annotated[str | None, Query(max_length=2000)]
+_DOWNLOAD = {"Content-Security-Policy": "default-src 'none'; sandbox", "Cache-Control": "no-store"}
+
+
+async def _correction_or_404(database: Connection, correction_id: int) -> CorrectionRow:
+    found = await corrections.correction_by_id(database, correction_id)
+    if found is None:
+        raise not_found("correction", correction_id)
+    return found
+
+
+async def _in_full(
+    database: Connection, correction: CorrectionRow, who: CallerRow
+) -> models.CorrectionInFull:
+    pages = await changed_pages(database, [correction])
+    moves = open_moves(
+        CorrectionState(correction.state), role=who.role, is_author=correction.by_id == who.id
+    )
+    return models.CorrectionInFull(
+        **models.Correction.model_validate(correction).model_dump(),
+        diff=pages[0].diff if pages else "",
+        events=[
+            models.CorrectionEvent.model_validate(event)
+            for event in await corrections.events_of(database, correction.id)
+        ],
+        moves=[str(move) for move in moves],
+    )
+
+
+async def _waited_for(lend: Lender, correction_id: int, seconds: float) -> CorrectionRow:
+    """Return a correction once it is drafted or refused, or when the time is over."""
+    end, tries = time.monotonic() + seconds, 0
+    while True:
+        async with lend() as database:
+            found = await _correction_or_404(database, correction_id)
+        if found.state != CorrectionState.WAITING.value or time.monotonic() >= end:
+            return found
+        await asyncio.sleep(_LOOK_EVERY[min(tries, len(_LOOK_EVERY) - 1)])
+        tries += 1
+
+
+@router.post("/sites/{slug}/corrections", operation_id="draftCorrection", status_code=201)
+async def draft(
+    request: Request, slug: str, body: models.NewCorrection, who: WaitingWorker, lend: Lender
+) -> models.CorrectionsMade:
+    """Draft a mend of a finding as a correction of its page's source: the page is read again with
+    it, and it is refused where the fault stays or another comes."""
+    async with lend() as database:
+        finding = await sweeps.finding_by_id(database, body.finding)
+        if finding is None or finding.site != slug:
+            raise not_found("finding", body.finding)
+        wanted = actions.WantedCorrection(
+            Mend.of(body.mend.model_dump(exclude_none=True)),
+            body.why,
+            body.everywhere,
+            body.but,
+            body.insist,
+            body.as_references,
+        )
+        enqueue = request.app.state.enqueue
+        made = await actions.ask(database, enqueue, finding, wanted, Actor(who.id, who.role))
+    first = await _waited_for(lend, made[0], body.wait)
+    return models.CorrectionsMade(first=models.Correction.model_validate(first), ids=made)
+
+
+@router.get("/sites/{slug}/corrections", operation_id="listCorrections")
+async def list_corrections(
+    request: Request,
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    state: Annotated[list[models.CorrectionState] | None, Query()] = None,
+    environment: models.Environment | None = None,
+    mine: bool = False,
+    path: _Path = None,
+    cause: Annotated[str | None, Query(max_length=40)] = None,
+    after: Annotated[int | None, Query(ge=1)] = None,
+    limit: Limit = 50,
+) -> models.Listing[models.Correction]:
+    """List a site's corrections, the newest first."""
+    site = await site_or_404(database, slug)
+    by_id = who.id if mine else None
+    filters = CorrectionFilters(state, environment, by_id, path, cause)
+    found = await corrections.list_corrections(
+        database, site.id, filters, before=after, limit=limit
+    )
+    return models.Listing(
+        items=[models.Correction.model_validate(one) for one in found],
+        next=next_page(request, found, limit, lambda last: last.id),
+        total=await corrections.count_corrections(database, site.id, filters),
+    )
+
+
+@router.post("/sites/{slug}/corrections/writing", operation_id="writeCorrections", status_code=202)
+async def write(
+    request: Request, slug: str, body: models.WriteCorrections, who: Worker, database: Database
+) -> models.CorrectionsToWrite:
+    """Have drafts written into the site's sources, where its policy allows that; the pages are read
+    afterwards, which proves them."""
+    site = await site_or_404(database, slug)
+    if body.ids is None and body.path is None and body.cause is None and not body.mine:
+        raise Refusal(
+            422, "not-valid", "ids: say which drafts: by number, path, cause, or all of yours"
+        )
+    filters = CorrectionFilters(
+        ["drafted"],
+        body.environment,
+        who.id if body.mine else None,
+        body.path,
+        body.cause,
+        body.ids,
+    )
+    ids = await actions.ask_to_write(
+        database, request.app.state.enqueue, site, filters, Actor(who.id, who.role)
+    )
+    return models.CorrectionsToWrite(ids=ids)
+
+
+@router.get("/sites/{slug}/corrections/changes.diff", operation_id="showCorrectionsDiff")
+async def show_diff(
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    mine: bool = False,
+    path: _Path = None,
+    environment: models.Environment | None = None,
+) -> Response:
+    """Return a unified diff of what drafts change: of a page, of all that one drafted, or of
+    all."""
+    pages = await _changed(database, slug, who, mine=mine, path=path, environment=environment)
+    text = "".join(page.diff for page in pages)
+    return Response(text, media_type="text/x-diff; charset=utf-8", headers=_DOWNLOAD)
+
+
+@router.get("/sites/{slug}/corrections/changes.zip", operation_id="downloadCorrections")
+async def download(
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    mine: bool = False,
+    path: _Path = None,
+    environment: models.Environment | None = None,
+) -> Response:
+    """Return the changed pages as a ZIP, each in its place."""
+    pages = await _changed(database, slug, who, mine=mine, path=path, environment=environment)
+    content = await asyncio.to_thread(archive_of_pages, pages)
+    headers = {**_DOWNLOAD, "Content-Disposition": f'attachment; filename="{slug}-changes.zip"'}
+    return Response(content, media_type="application/zip", headers=headers)
+
+
+@router.get("/sites/{slug}/corrections/page", operation_id="downloadCorrectedPage")
+async def download_page(
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    path: Annotated[str, Query(max_length=2000)],
+    environment: models.Environment | None = None,
+) -> Response:
+    """Return a page's source with its drafts, byte for byte as it would be written."""
+    pages = await _changed(database, slug, who, mine=False, path=path, environment=environment)
+    name = pages[0].file.rpartition("/")[2]
+    kept = "".join(one for one in name if one.isalnum() or one in "._-") or "page.html"
+    headers = {**_DOWNLOAD, "Content-Disposition": f'attachment; filename="{kept}"'}
+    return Response(pages[0].after, media_type="application/octet-stream", headers=headers)
+
+
+async def _changed(
+    database: Connection,
+    slug: str,
+    who: CallerRow,
+    *,
+    mine: bool,
+    path: str | None,
+    environment: models.Environment | None,
+) -> list[ChangedPage]:
+    site = await site_or_404(database, slug)
+    filters = CorrectionFilters(["drafted"], environment, who.id if mine else None, path)
+    drafts = await corrections.list_corrections(database, site.id, filters)
+    if not drafts:
+        raise Refusal(404, "nothing-drafted", "there is no draft to be written or downloaded")
+    if len({one.path for one in drafts}) > _MOST_PAGES:
+        raise Refusal(
+            422, "not-valid", f"path: more than {_MOST_PAGES:,} pages have drafts; name one"
+        )
+    return await changed_pages(database, drafts)
+
+
+@router.get("/corrections/{correction_id}", operation_id="showCorrection")
+async def show_correction(
+    correction_id: int, who: SignedIn, database: Database
+) -> models.CorrectionInFull:
+    """Show a correction with its diff, its history and what one can do with it now."""
+    return await _in_full(database, await _correction_or_404(database, correction_id), who)
+
+
+@router.post("/corrections/{correction_id}/moves", operation_id="moveCorrection")
+async def move_correction(
+    request: Request,
+    correction_id: int,
+    body: models.CorrectionMove,
+    who: Worker,
+    database: Database,
+) -> models.CorrectionInFull:
+    """Take a correction back, or draft it again."""
+    await _correction_or_404(database, correction_id)
+    by, enqueue = Actor(who.id, who.role), request.app.state.enqueue
+    if body.move == "take_back":
+        after = await actions.take_back(database, enqueue, correction_id, by, body.why)
+    else:
+        after = await actions.draft_again(
+            database,
+            enqueue,
+            correction_id,
+            by,
+            why=body.why,
+            insist=body.insist,
+            as_references=body.as_references,
+        )
+    return await _in_full(database, after, who)
+
+
+@router.get("/findings/{finding_id}/alike", operation_id="listPlacesAlike")
+async def list_alike(
+    finding_id: int, who: SignedIn, database: Database
+) -> models.Listing[models.PlaceAlike]:
+    """List the places that have the same cause as a finding, itself included, and are still to be
+    mended."""
+    finding = await sweeps.finding_by_id(database, finding_id)
+    if finding is None:
+        raise not_found("finding", finding_id)
+    found = await corrections.places_alike(
+        database, finding.sweep_id, finding.cause, finding.check, actions.MOST_AT_ONCE
+    )
+    return models.Listing(
+        items=[models.PlaceAlike.model_validate(one) for one in found], total=len(found)
+    )
+
+
+@router.get("/sites/{slug}/connections", operation_id="listConnections")
+async def list_connections(
+    slug: str, who: Manager, database: Database
+) -> models.Listing[models.SourceConnection]:
+    """List where a site's sources are."""
+    site = await site_or_404(database, slug)
+    found = await connections.connections_of_site(database, site.id)
+    return models.Listing(items=[_shaped(one) for one in found], total=len(found))
+
+
+@router.put("/sites/{slug}/connections/{environment}", operation_id="setConnection")
+async def set_connection(
+    request: Request,
+    slug: str,
+    environment: models.Environment,
+    body: models.NewConnection,
+    who: WaitingManager,
+    lend: Lender,
+) -> models.SourceConnection:
+    """Say where the sources of an environment of a site are. It is tried first; nothing is kept of
+    what does not work."""
+    settings: SourceSettings = request.app.state.settings.sources
+    async with lend() as database:
+        site = await site_or_404(database, slug)
+    origin_of_environment(site, environment)
+    values = {
+        name: value
+        for name, value in (("folder", body.folder), ("address", body.address))
+        if value is not None
+    }
+    sealed = settings.sealed(body.secret) if body.secret else None
+    works = await _tried(site, body.kind, values, body.secret or "", settings)
+    async with lend() as database:
+        await connections.set_connection(
+            database, site.id, environment, body.kind, values, sealed, who.id
+        )
+        kept = await connections.connection_of(database, site.id, environment)
+    assert kept is not None
+    return _shaped(kept).model_copy(update={"works": works})
+
+
+@router.post("/sites/{slug}/connections/{environment}/check", operation_id="checkConnection")
+async def check_connection(
+    request: Request,
+    slug: str,
+    environment: models.Environment,
+    who: WaitingManager,
+    lend: Lender,
+) -> models.SourceConnection:
+    """Try a connection and say what works and what does not."""
+    settings: SourceSettings = request.app.state.settings.sources
+    async with lend() as database:
+        site = await site_or_404(database, slug)
+        row = await connections.connection_of(database, site.id, environment)
+    if row is None:
+        raise not_found("connection", environment)
+    shown = _shaped(row)
+    try:
+        secret = settings.opened(row.secret)
+        works = await _tried(site, row.kind, row.settings, secret, settings)
+    except BadConnection as error:
+        return shown.model_copy(update={"problem": str(error)})
+    return shown.model_copy(update={"works": works})
+
+
+@router.delete(
+    "/sites/{slug}/connections/{environment}", operation_id="dropConnection", status_code=204
+)
+async def drop_connection(
+    slug: str, environment: models.Environment, who: Manager, database: Database
+) -> None:
+    """Forget where the sources of an environment of a site are."""
+    site = await site_or_404(database, slug)
+    if not await connections.drop_connection(database, site.id, environment):
+        raise not_found("connection", environment)
+
+
+async def _tried(
+    site: SiteRow,
+    kind: str,
+    values: dict[str, str],
+    secret: str,
+    settings: SourceSettings,
+) -> list[str]:
+    """Return what works of a connection. Raises ``BadConnection``."""
+    async with connector_of(site, kind, values, secret, settings) as connector:
+        try:
+            return await connector.check()
+        except (Unreadable, CannotWrite, SourceChanged) as error:
+            raise BadConnection(str(error)) from None
+
+
+def _shaped(row: SourceConnectionRow) -> models.SourceConnection:
+    return models.SourceConnection(
+        environment=row.environment,
+        kind=row.kind,
+        settings=row.settings,
+        has_secret=row.secret is not None,
+        made_by=row.made_by,
+        made_at=row.made_at,
+    )
