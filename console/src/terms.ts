@@ -27,6 +27,9 @@ export const TERMS = {
   "owner": "The person or group who answers for mending.",
   "mend": "A concrete change that does away with a finding, proposed by the check or made by a person.",
   "reopened": "A fix whose fault a reading found again: still there after it was handed in, or come back after it was proven.",
+  "correction": "A concrete change of a page’s source that a person made for a finding: drafted, written, then proven by a reading; or in conflict, or taken back.",
+  "source": "The text that a page is made from: a file, or an item of a content system.",
+  "connection": "Where the sources of a site are, and how the service reads and writes them.",
   "waiver": "A finding or cause that is accepted until a day, with a reason and the name of who granted it. It counts again when the day is over.",
   "judgement": "A person’s answer to something that no program can decide: it is a fault, or it is fine. It lapses when the place changes.",
   "ready": "A page is ready to publish when it was read and nothing on it holds: by default no barrier and no obstacle that is not waived.",
@@ -55,6 +58,15 @@ export const STATE_LABELS: Record<string, string> = {
 export const LABELS_AFTER: Record<string, string> = {
   "reopened after handed_in": "still there",
   "reopened after proven": "came back",
+};
+export const CORRECTION_LABELS: Record<string, string> = {
+  waiting: "being read",
+  refused: "refused",
+  drafted: "drafted",
+  written: "written",
+  proven: "proven",
+  conflict: "conflict",
+  taken_back: "taken back",
 };
 export const NOTIFICATION_LABELS: Record<string, string> = {
   mentioned: "You are mentioned",

@@ -9,7 +9,7 @@ is written twice.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import groupby
 
 from plumrake.actions.corrections import as_program
@@ -36,13 +36,13 @@ _CHANGED = "the source was changed meanwhile, and what it mends is not there as 
 
 
 @dataclass(frozen=True, slots=True)
-class _Work:
+class Work:
     """Which corrections are to be written, or taken back, and for whom."""
 
-    ids: Sequence[int]
+    ids: tuple[int, ...]
     by_id: int | None
-    by: str
-    takes_back: bool
+    by: str = "Plum Rake"
+    takes_back: bool = False
 
 
 async def write_corrections(
@@ -51,21 +51,15 @@ async def write_corrections(
     readers: ReaderFor,
     settings: SourceSettings,
     memory: ReadingMemory,
-    ids: Sequence[int],
-    by_id: int | None,
-    *,
-    takes_back: bool,
+    work: Work,
 ) -> None:
     """Write drafts into their sources page by page, or take back what was written; then have the
     pages read. May be repeated: what is done is left alone."""
-    async with connect() as connection:
-        found = [
-            one
-            for number in ids
-            if (one := await corrections.correction_by_id(connection, number)) is not None
-        ]
-        person = await people.person_by_id(connection, by_id) if by_id is not None else None
-    work = _Work(ids, by_id, person.name if person is not None else "Plum Rake", takes_back)
+    found = await _found(connect, work)
+    if work.by_id is not None:
+        async with connect() as connection:
+            person = await people.person_by_id(connection, work.by_id)
+        work = replace(work, by=person.name if person is not None else work.by)
     found.sort(key=lambda one: (one.site_id, one.environment, one.path, one.id))
     for (site_id, environment), of_site in groupby(
         found, key=lambda one: (one.site_id, one.environment)
@@ -86,7 +80,22 @@ async def write_corrections(
         paths = tuple(dict.fromkeys(one.path for one in own))
         asked = SweepRequest(environment, own[0].lens, scope="given", paths=paths, fresh=True)
         async with connect() as connection:
-            await start_sweep(connection, site, enqueue, asked, by_id)
+            await start_sweep(connection, site, enqueue, asked, work.by_id)
+
+
+async def give_up(connect: Connect, work: Work, says: str) -> None:
+    """Keep with what was not written why it was not."""
+    states = IN_SOURCE if work.takes_back else {CorrectionState.DRAFTED}
+    await _say(connect, [one for one in await _found(connect, work) if one.state in states], says)
+
+
+async def _found(connect: Connect, work: Work) -> list[CorrectionRow]:
+    async with connect() as connection:
+        return [
+            one
+            for number in work.ids
+            if (one := await corrections.correction_by_id(connection, number)) is not None
+        ]
 
 
 async def _say(connect: Connect, own: Sequence[CorrectionRow], says: str) -> None:
@@ -106,7 +115,7 @@ class _Writer:
         sources: SiteSources,
         site: SiteRow,
         memory: ReadingMemory,
-        work: _Work,
+        work: Work,
     ) -> None:
         self._connect = connect
         self._reader = reader

@@ -230,9 +230,7 @@ def take_back(rake: PlumRake, ids: tuple[int, ...], why: str) -> None:
 @_path_option
 @click.option("--cause", metavar="KEY", help="Those for this cause.")
 @environment_option
-@click.option(
-    "--follow", is_flag=True, help="Wait until they are written, and say what came of it."
-)
+@click.option("--follow", is_flag=True, help="Wait until they are written and proven.")
 @served
 def write_corrections(
     rake: PlumRake,

@@ -57,7 +57,7 @@ class StandInConnector:
         except (httpx.HTTPError, ValueError) as error:
             says = str(error).splitlines()[0] if str(error) else type(error).__name__
             raise Unreadable(
-                "cms-away", f"the CMS at {self._address} does not answer: {says}"
+                "source-away", f"the CMS at {self._address} does not answer: {says}"
             ) from None
         detail = str(data.get("detail", "")) if isinstance(data, dict) else ""
         if answer.status_code == httpx.codes.CONFLICT:
@@ -66,7 +66,7 @@ class StandInConnector:
             raise CannotWrite(detail or f"the CMS refuses it ({answer.status_code})")
         if not answer.is_success or not isinstance(data, dict):
             raise Unreadable(
-                "cms-away",
+                "source-away",
                 f"the CMS at {self._address} answers {answer.status_code}: {detail or 'no reason'}",
             )
         return data

@@ -115,7 +115,7 @@ class Demo:
 
     def _connect_sources(self, rake: PlumRake) -> None:
         """Say where the site's sources are, unless that was said before."""
-        if any(True for _ in rake.corrections.connections(SITE)):
+        if len(list(rake.corrections.connections(SITE))) == len(ENVIRONMENTS):
             return
         site = rake.sites.show(SITE)
         policy = {**site.policy, "corrections": "write"}

@@ -138,16 +138,24 @@ async def write_corrections(
 ) -> None:
     """Write corrections into their sources, or take them back there."""
     resources = _resources(context)
-    await writing_out.write_corrections(
-        resources.connect,
-        resources.enqueue,
-        resources.readers,
-        resources.sources,
-        resources.memory,
-        ids,
-        by_id,
-        takes_back=takes_back,
-    )
+    work = writing_out.Work(tuple(ids), by_id, takes_back=takes_back)
+    try:
+        await writing_out.write_corrections(
+            resources.connect,
+            resources.enqueue,
+            resources.readers,
+            resources.sources,
+            resources.memory,
+            work,
+        )
+    except (ConnectorException, OperationalError):
+        raise
+    except Exception as error:
+        log.exception("writing corrections broke off", attempt=context.job.attempts)
+        if context.job.attempts < _MOST_ATTEMPTS - 1:
+            raise
+        says = f"writing broke off ({type(error).__name__}); the worker's log says more"
+        await writing_out.give_up(resources.connect, work, says)
 
 
 async def finish_sweep(context: JobContext, sweep_id: int) -> None:

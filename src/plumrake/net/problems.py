@@ -34,6 +34,8 @@ CODES: dict[str, str] = {
     "file-missing": "There is no such file.",
     "file-unreadable": "The file cannot be opened.",
     "bad-frame": "The fragment cannot be set into its page frame.",
+    "source-away": "The system that the page's source is kept in does not answer.",
+    "no-source": "There is no source that the page is made from.",
     "bad-address": "This is no address that can be read.",
 }
 """Every code with what it means."""

@@ -41,7 +41,7 @@ WHERE id = %(page_id)s FOR UPDATE;
 
 -- name: lock_writing
 -- A page's source is written by one at a time; held until the transaction ends.
-SELECT pg_advisory_xact_lock(hashtext('writing'), (%(page_id)s % 2147483647)::int);
+SELECT pg_advisory_xact_lock(hashtextextended('writing', %(page_id)s));
 
 -- name: matching
 -- Corrections by what they are about and how far they are, the newest first.
