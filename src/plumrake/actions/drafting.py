@@ -62,15 +62,23 @@ class ReadingMemory:
             self._known.popitem(last=False)
 
 
-@dataclass(frozen=True, slots=True)
 class DraftProblem(Exception):
     """A correction cannot be drafted: why, whether its author may insist, or have what the encoding
     lacks written as references; ``is_conflict`` where the source is not what it was made for."""
 
-    says: str
-    may_insist: bool = False
-    may_reference: bool = False
-    is_conflict: bool = False
+    def __init__(
+        self,
+        says: str,
+        *,
+        may_insist: bool = False,
+        may_reference: bool = False,
+        is_conflict: bool = False,
+    ) -> None:
+        super().__init__(says)
+        self.says = says
+        self.may_insist = may_insist
+        self.may_reference = may_reference
+        self.is_conflict = is_conflict
 
 
 @dataclass(frozen=True, slots=True)

@@ -32,7 +32,7 @@ from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
 
 _TRIES = 3
-_CHANGED = "the source was changed meanwhile, and what it mends is not there as it was"
+_CHANGED = "the source was changed again and again while it was to be written"
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,6 +131,7 @@ class _Writer:
             await self._page(page_id, first)
 
     async def _page(self, page_id: int, first: CorrectionRow) -> None:
+        says = _CHANGED
         for _ in range(_TRIES):
             mine: list[CorrectionRow] = []
             try:
@@ -147,15 +148,15 @@ class _Writer:
                     continue
                 await self._put(first.path, source, begun, mine)
                 return
-            except SourceChanged:
-                continue
+            except SourceChanged as error:
+                says = str(error)
             except (CannotWrite, Unreadable) as error:
                 await self._give_up(page_id, first.environment)
                 await _say(self._connect, mine or [first], f"it could not be written: {error}")
                 return
         await self._give_up(page_id, first.environment)
         left = await self._mine(page_id, first.environment)
-        await self._collide([one.id for one in left], _CHANGED)
+        await self._collide([one.id for one in left], says)
 
     async def _mine(self, page_id: int, environment: str) -> list[CorrectionRow]:
         async with self._connect() as connection:

@@ -24,7 +24,7 @@ from plumrake.cli.shared import (
 )
 from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake, PlumRakeError
-from plumrake.models.labels import state_label
+from plumrake.models.labels import correction_label, state_label
 
 _STATES = list(get_args(models.FixState))
 due_option = click.option(
@@ -212,6 +212,17 @@ def make_fixes(
     echo(f"{counted(len(made), 'fix', 'fixes')} handed out")
 
 
+def _say_corrections(rake: PlumRake, fix: models.Fix) -> None:
+    """Say how far the corrections are that were made for a fix."""
+    found = rake.corrections.list(fix.site, environment=fix.environment, cause=fix.cause)
+    states = [one.state for one in found if one.state != "taken_back"]
+    if states:
+        counts = [f"{states.count(one)} {correction_label(one)}" for one in dict.fromkeys(states)]
+        echo(
+            f"  corrected  {', '.join(counts)}; 'plumrake corrections {fix.site} --cause {fix.cause}'"
+        )
+
+
 @fix_group.command("show")
 @click.argument("number", type=int)
 @click.option("--places", is_flag=True, help="Every place too.")
@@ -240,6 +251,7 @@ def show_fix(rake: PlumRake, number: int, places: bool, as_json: bool) -> None:
         echo(f"  link     {link}")
     if fix.proposal is not None:
         echo(f"  proposal {fix.proposal.get('says', fix.proposal)}")
+    _say_corrections(rake, fix)
     for event in fix.events:
         change = (
             f"{state_label(event.before)} → {state_label(event.after, event.before)}"
