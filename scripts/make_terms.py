@@ -9,6 +9,7 @@ import sys
 from collections.abc import Mapping
 from pathlib import Path
 
+from plumrake.core.findings import WRITTEN_KINDS
 from plumrake.core.fixes import LIVE
 from plumrake.models.labels import (
     CORRECTION_LABELS,
@@ -51,6 +52,8 @@ def made() -> str:
         f"{table('LABELS_AFTER', LABELS_AFTER)}"
         f"{table('CORRECTION_LABELS', CORRECTION_LABELS)}"
         f"{table('NOTIFICATION_LABELS', NOTIFICATION_LABELS)}"
+        f"\n/** The kinds of mends whose value a person writes. */\n"
+        f"export const WRITTEN_KINDS: readonly string[] = {json.dumps(sorted(WRITTEN_KINDS))};\n"
         f"\n/** The states of fixes that somebody has still to do with. */\n"
         f"export const LIVE_STATES = {live} as const;\n"
     )

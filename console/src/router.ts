@@ -72,6 +72,12 @@ export const router = createRouter({
       "findings",
     ),
     ofSite("fixes", "/fixes", () => import("@/views/FixesView.vue"), "Fixes"),
+    ofSite(
+      "corrections",
+      "/corrections",
+      () => import("@/views/CorrectionsView.vue"),
+      "Corrections",
+    ),
     ofSite("board", "/board", () => import("@/views/BoardView.vue"), "Board"),
     ofSite("calendar", "/calendar", () => import("@/views/CalendarView.vue"), "Calendar"),
     ofSite("fix", "/fixes/:fix(\\d+)", () => import("@/views/FixView.vue"), "Fix", "fixes"),

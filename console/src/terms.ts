@@ -77,5 +77,8 @@ export const NOTIFICATION_LABELS: Record<string, string> = {
   handed_in: "Handed in",
 };
 
+/** The kinds of mends whose value a person writes. */
+export const WRITTEN_KINDS: readonly string[] = ["group-choices", "insert", "link-past-menus", "name-as-picture", "replace-text", "replace-word", "rewrite", "say-with-text", "set-attribute"];
+
 /** The states of fixes that somebody has still to do with. */
 export const LIVE_STATES = ["open", "in_hand", "reopened", "handed_in"] as const;

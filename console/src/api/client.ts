@@ -31,6 +31,7 @@ export type ColourPair = Schemas["ColourPair"];
 export type Clearance = Schemas["Clearance"];
 export type JudgedFinding = Schemas["JudgedFinding"];
 export type Release = Schemas["Release"];
+export type Correction = Schemas["Correction"];
 export type SavedView = Schemas["NewFilter"]["view"];
 
 /** A problem document (RFC 9457) as an error. */

@@ -28,6 +28,7 @@ const GROUPS: { says: string; links: [name: string, says: string, key: string][]
     says: "Mending",
     links: [
       ["fixes", "Fixes", "f"],
+      ["corrections", "Corrections", "n"],
       ["board", "Board", "b"],
       ["calendar", "Calendar", "k"],
       ["decisions", "Decisions", "w"],

@@ -27,10 +27,19 @@ interface Facts {
 }
 const facts = computed(() => props.finding.facts as unknown as Facts);
 const given = chosen.value;
-const text = ref(given?.property === "color" ? given.value! : facts.value.text);
+const pair = given?.kind === "set-colours";
+const text = ref(pair || given?.property === "color" ? given!.value! : facts.value.text);
 const background = ref(
-  given?.property === "background-color" ? given.value! : facts.value.background,
+  pair
+    ? given!.to!
+    : given?.property === "background-color"
+      ? given.value!
+      : facts.value.background,
 );
+const reset = () => {
+  text.value = facts.value.text;
+  background.value = facts.value.background;
+};
 const valid = computed(() => isColour(text.value) && isColour(background.value));
 const ratio = computed(() => (valid.value ? contrast(text.value, background.value) : 0));
 const SIZES = [
@@ -75,11 +84,10 @@ watch(
       chosen.value = null;
     else if (text.value !== facts.value.text)
       chosen.value = {
-        kind: "set-style",
-        property: "color",
-        value: text.value,
+        ...(both
+          ? { kind: "set-colours", value: text.value, to: background.value, markup: rule }
+          : { kind: "set-style", property: "color", value: text.value }),
         says: `Text ${text.value} on ${background.value}: ${shownRatio(ratio.value)}:1.`,
-        ...(both ? { markup: rule } : {}),
       };
     else
       chosen.value = {
@@ -173,6 +181,7 @@ const sample = computed(() => {
         {{ facts.palette_pair.text }} on {{ facts.palette_pair.background }},
         {{ facts.palette_pair.ratio.toFixed(2) }}:1
       </button>
+      <button v-if="chosen" type="button" class="offer" @click="reset">As it was</button>
     </div>
     <p v-if="offers.length && ratio < facts.required" class="row">
       <span class="soft small">From these colours the nearest that pass:</span

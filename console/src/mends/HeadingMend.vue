@@ -22,7 +22,11 @@ const at = computed(() =>
 );
 const here = computed(() => headings.value[at.value]);
 const level = ref<number | "text" | null>(
-  chosen.value?.to === "p" ? "text" : chosen.value?.to ? Number(chosen.value.to.slice(1)) : null,
+  chosen.value?.to === "p"
+    ? "text"
+    : chosen.value?.to
+      ? Number(chosen.value.to.replace("h", ""))
+      : null,
 );
 const along = ref(true);
 const wanted = computed(() => level.value ?? here.value?.level ?? null);
@@ -65,8 +69,9 @@ watch(
       level.value === "text"
         ? { kind: "rename-element", to: "p", says: "Make it ordinary text, not a heading." }
         : {
-            kind: "rename-element",
-            to: `h${level.value}`,
+            ...(moved
+              ? { kind: "move-section", to: String(level.value) }
+              : { kind: "rename-element", to: `h${level.value}` }),
             says: `Make it a heading of level ${level.value}${moved ? `, and move the ${moved} below it along` : ""}.`,
           };
   },

@@ -4,8 +4,8 @@ import { computed, ref, watch, type Component } from "vue";
 import { RouterLink } from "vue-router";
 import Button from "primevue/button";
 import Message from "primevue/message";
-import { api, data, uniqueKey, type FindingInFull } from "@/api/client";
-import { inDays, says, stateName } from "@/format";
+import { api, data, uniqueKey, type Correction, type FindingInFull } from "@/api/client";
+import { count, inDays, says, stateName } from "@/format";
 import AddressMend from "@/mends/AddressMend.vue";
 import ContrastMend from "@/mends/ContrastMend.vue";
 import HeadingMend from "@/mends/HeadingMend.vue";
@@ -14,14 +14,18 @@ import PictureMend from "@/mends/PictureMend.vue";
 import SpellingMend from "@/mends/SpellingMend.vue";
 import TableMend from "@/mends/TableMend.vue";
 import WordsMend from "@/mends/WordsMend.vue";
-import { markupOf, type Proposal } from "@/mends/proposal";
+import AlikePlaces from "@/mends/AlikePlaces.vue";
+import { canBeCarriedOut, markupOf, mendOf, type Proposal } from "@/mends/proposal";
 import MendLine from "@/parts/MendLine.vue";
 import { session } from "@/session";
 import { useDraft } from "@/use/drafts";
 import { announce } from "@/use/announcements";
+import { useCorrections } from "@/use/corrections";
+import { useKeys } from "@/use/keys";
 
-/** The right control for each kind of fault. What is chosen is kept as the fix's proposal, and can be copied as markup. */
+/** The right control for each kind of fault. What is chosen is drafted as a correction of the page's source; or it is kept as the fix's proposal, or copied as markup. */
 const props = defineProps<{ finding: FindingInFull }>();
+const emit = defineEmits<{ drafted: [] }>();
 const cache = useQueryClient();
 const draft = useDraft(`mend:${props.finding.check}:${props.finding.place_key}`);
 const { data: fix } = useQuery({
@@ -70,6 +74,53 @@ async function copy() {
     copied.value = "The browser does not let pages copy here; mark the markup and copy it.";
   }
 }
+
+const { draft: draftIt, again } = useCorrections();
+const everywhere = ref(false);
+const but = ref<number[]>([]);
+const refused = ref<Correction | null>(null);
+const mayApply = computed(
+  () => session.me?.role !== "reader" && proposal.value && canBeCarriedOut(proposal.value),
+);
+const told = (first: Correction, many: number) => {
+  if (first.state !== "drafted") {
+    refused.value = first;
+    return;
+  }
+  refused.value = null;
+  draft.forget();
+  const rest = many > 1 ? ` ${count(many - 1, "other place")} being drafted.` : "";
+  announce(`Drafted: ${first.says}${rest}`);
+  emit("drafted");
+};
+const apply = useMutation({
+  mutationFn: () =>
+    draftIt(props.finding.site, {
+      finding: props.finding.id,
+      mend: mendOf(proposal.value!),
+      everywhere: everywhere.value,
+      but: everywhere.value ? but.value : [],
+    }),
+  onSuccess: ({ first, ids }) => told(first, ids.length),
+});
+const insist = useMutation({
+  mutationFn: (how: { insist?: true; as_references?: true }) => again(refused.value!, how),
+  onSuccess: (first) => told(first, 1),
+});
+const start = () => {
+  if (mayApply.value && !apply.isPending.value) apply.mutate();
+};
+useKeys([
+  { keys: "Control+Enter", says: "apply the mend", act: start },
+  {
+    keys: "m",
+    says: "to the control of the mend",
+    act: () =>
+      document
+        .querySelector<HTMLElement>("#bench input:checked, #bench textarea, #bench input")
+        ?.focus(),
+  },
+]);
 
 const mayKeep = computed(() =>
   fix.value ? fix.value.moves.includes("propose") : session.me?.role === "manager",
@@ -131,7 +182,51 @@ const keep = useMutation({
       <li v-for="mend in finding.mends" :key="mend.says"><MendLine :mend="mend" /></li>
     </ul>
     <p v-if="kept" class="kept"><strong>Proposed already:</strong> {{ kept.says || kept.value }}</p>
-    <component :is="control" v-model="proposal" :finding="finding" />
+    <div id="bench"><component :is="control" v-model="proposal" :finding="finding" /></div>
+    <AlikePlaces
+      v-if="mayApply && finding.same_cause_places > 1"
+      v-model:everywhere="everywhere"
+      v-model:but="but"
+      :finding="finding"
+    />
+    <Message v-if="refused" severity="error" role="alert">
+      {{
+        refused.state === "waiting"
+          ? "The page is still being read; look again soon."
+          : refused.problem
+      }}
+      <span class="row">
+        <Button
+          v-if="refused.may_insist"
+          label="Draft it all the same"
+          size="small"
+          variant="outlined"
+          :loading="insist.isPending.value"
+          @click="insist.mutate({ insist: true })"
+        />
+        <Button
+          v-if="refused.may_reference"
+          label="Write references"
+          size="small"
+          variant="outlined"
+          :loading="insist.isPending.value"
+          @click="insist.mutate({ as_references: true })"
+        />
+      </span>
+    </Message>
+    <Message v-if="apply.error.value ?? insist.error.value" severity="error" role="alert">{{
+      says(apply.error.value ?? insist.error.value)
+    }}</Message>
+    <div v-if="session.me?.role !== 'reader'" class="row">
+      <Button
+        :label="apply.isPending.value ? 'Reading the page with it …' : 'Apply'"
+        :disabled="!mayApply"
+        :loading="apply.isPending.value"
+        aria-keyshortcuts="Control+Enter"
+        @click="start"
+      />
+      <span class="soft small">Drafts it in the page's source; nothing is published yet.</span>
+    </div>
     <template v-if="proposal">
       <h3>As markup</h3>
       <pre class="code" tabindex="0" role="group" aria-label="The mend as markup">{{ markup }}</pre>
@@ -142,6 +237,7 @@ const keep = useMutation({
     <div class="row">
       <Button
         v-if="mayKeep"
+        variant="outlined"
         :label="fix ? 'Keep as the proposal' : 'Hand out with this proposal'"
         :disabled="!proposal"
         :loading="keep.isPending.value"

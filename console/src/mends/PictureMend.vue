@@ -4,7 +4,7 @@ import { computed, ref, watch } from "vue";
 import Textarea from "primevue/textarea";
 import { api, data, type FindingInFull } from "@/api/client";
 import { count } from "@/format";
-import type { Proposal } from "@/mends/proposal";
+import { asks, type Proposal } from "@/mends/proposal";
 import TermHelp from "@/parts/TermHelp.vue";
 
 /** A picture large, where it is used, the texts it has elsewhere; write its text, or mark it as decorative. */
@@ -49,23 +49,35 @@ const shown = computed(() =>
     ? `/api/v1/findings/${props.finding.id}/picture`
     : "",
 );
-const decorative = ref(chosen.value?.value === "");
+/** The mend that gives it a text, and the one that marks it as decorative, as the check has them. */
+const writing = computed<Proposal>(
+  () =>
+    (props.finding.mends as unknown as Proposal[]).find(asks) ?? {
+      kind: "set-attribute",
+      attribute: "alt",
+      says: "",
+    },
+);
+const marking = computed<Proposal>(
+  () =>
+    (props.finding.mends as unknown as Proposal[]).find(
+      (mend) => mend.kind === "mark-decorative",
+    ) ?? { kind: "set-attribute", attribute: "alt", value: "", says: "" },
+);
+const decorative = ref(chosen.value?.value === "" || chosen.value?.kind === "mark-decorative");
 const words = ref(chosen.value?.value ?? "");
 watch(
   [words, decorative],
   () => {
     if (decorative.value)
       chosen.value = {
-        kind: "set-attribute",
-        attribute: "alt",
-        value: "",
+        ...marking.value,
         says: "Mark it as decorative: screen readers pass it over.",
       };
     else
       chosen.value = words.value.trim()
         ? {
-            kind: "set-attribute",
-            attribute: "alt",
+            ...writing.value,
             value: words.value.trim(),
             says: `Give it the text “${words.value.trim()}”.`,
           }

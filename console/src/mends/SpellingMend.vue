@@ -14,7 +14,14 @@ const chosen = defineModel<Proposal | null>({ required: true });
 const word = computed(() => String(props.finding.facts.word));
 const { add } = useSiteWords(() => props.finding.site!);
 const propose = (meant: string) => {
-  chosen.value = { kind: "advice", says: `Write “${meant}” in place of “${word.value}”.` };
+  const known = (props.finding.mends as unknown as Proposal[]).find(
+    (mend) => mend.kind === "replace-word",
+  );
+  chosen.value = {
+    ...(known ?? { kind: "replace-word", to: word.value }),
+    value: meant,
+    says: `Write “${meant}” in place of “${word.value}”.`,
+  };
 };
 </script>
 

@@ -1,20 +1,28 @@
 <script setup lang="ts">
-import { ref, watch } from "vue";
+import { computed, ref, watch } from "vue";
 import InputText from "primevue/inputtext";
 import type { Finding } from "@/api/client";
 import type { Proposal } from "@/mends/proposal";
 import ChoiceField from "@/parts/ChoiceField.vue";
 
 /** A table's caption and the direction of its headers. */
-defineProps<{ finding: Finding }>();
+const props = defineProps<{ finding: Finding }>();
 const chosen = defineModel<Proposal | null>({ required: true });
 const WAYS = [
   { label: "The first row names the columns", value: "col" },
   { label: "The first column names the rows", value: "row" },
   { label: "Both", value: "both" },
 ];
-const caption = ref(chosen.value?.value ?? "");
-const headers = ref<string | null | undefined>(chosen.value?.to);
+/** Which cells head: those of the first row head the columns. */
+const HEADS: Record<string, string> = { col: "row", row: "column", both: "both" };
+const kinds = computed(() => new Set(props.finding.mends.map((mend) => mend.kind)));
+const both = computed(() => !kinds.value.has("head-table") && !kinds.value.has("insert"));
+const caption = ref(chosen.value?.kind === "insert" ? (chosen.value.value ?? "") : "");
+const headers = ref<string | null | undefined>(
+  chosen.value?.kind === "head-table"
+    ? Object.keys(HEADS).find((way) => HEADS[way] === chosen.value?.to)
+    : null,
+);
 const MARKUP: Record<string, string> = {
   col: '<tr> <th scope="col">…</th> <th scope="col">…</th> </tr>',
   row: '<tr> <th scope="row">…</th> <td>…</td> </tr>',
@@ -41,9 +49,11 @@ watch(
       ...(way ? [`  ${MARKUP[way]}`] : []),
       "</table>",
     ].join("\n");
-    chosen.value = says
-      ? { kind: "wrap", says, value: words, ...(way ? { to: way } : {}), markup }
-      : null;
+    chosen.value = !says
+      ? null
+      : way
+        ? { kind: "head-table", to: HEADS[way]!, says, markup }
+        : { kind: "insert", to: "caption", where: "first", value: words, says, markup };
   },
   { flush: "sync" },
 );
@@ -51,10 +61,16 @@ watch(
 
 <template>
   <div class="fields">
-    <div class="field grow">
+    <div v-if="both || kinds.has('insert')" class="field grow">
       <label for="m-caption">Caption: what the table shows</label
       ><InputText id="m-caption" v-model="caption" maxlength="300" />
     </div>
-    <ChoiceField v-model="headers" label="Headers" :options="WAYS" all="Not said" />
+    <ChoiceField
+      v-if="both || kinds.has('head-table')"
+      v-model="headers"
+      label="Headers"
+      :options="WAYS"
+      all="Not said"
+    />
   </div>
 </template>

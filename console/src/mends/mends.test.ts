@@ -11,6 +11,7 @@ import type { Proposal } from "@/mends/proposal";
 import SpellingMend from "@/mends/SpellingMend.vue";
 import TableMend from "@/mends/TableMend.vue";
 import WordsMend from "@/mends/WordsMend.vue";
+import WordSuggestions from "@/parts/WordSuggestions.vue";
 import { session } from "@/session";
 import { answering, inApp, reads, type Answers } from "@/testing/inApp";
 
@@ -105,8 +106,8 @@ describe("the level of a heading", () => {
     const { wrapper, proposed } = await bench(HeadingMend, finding({}), outline);
     await choose(wrapper, "2");
     expect(proposed.at(-1)).toEqual({
-      kind: "rename-element",
-      to: "h2",
+      kind: "move-section",
+      to: "2",
       says: "Make it a heading of level 2, and move the 1 below it along.",
     });
     expect(lines(wrapper).slice(1, 3)).toEqual([
@@ -115,7 +116,11 @@ describe("the level of a heading", () => {
     ]);
     expect(wrapper.find("[role=status]").text()).toContain("No jump in the outline");
     await wrapper.find("input[type=checkbox]").setValue(false);
-    expect(proposed.at(-1)!.says).toBe("Make it a heading of level 2.");
+    expect(proposed.at(-1)).toEqual({
+      kind: "rename-element",
+      to: "h2",
+      says: "Make it a heading of level 2.",
+    });
     expect(wrapper.find("[role=status]").text()).toContain("1 jump in the outline");
   });
 
@@ -310,7 +315,9 @@ describe("a table", () => {
     const { wrapper, proposed } = await bench(TableMend, finding({ check: "tables/no-caption" }));
     await wrapper.find("#m-caption").setValue("Tolls & fees < 1900");
     expect(proposed.at(-1)).toEqual({
-      kind: "wrap",
+      kind: "insert",
+      to: "caption",
+      where: "first",
       says: "Give the table the caption “Tolls & fees < 1900”.",
       value: "Tolls & fees < 1900",
       markup: "<table>\n  <caption>Tolls &amp; fees &lt; 1900</caption>\n</table>",
@@ -323,16 +330,25 @@ describe("a table", () => {
 describe("any other mend", () => {
   const mend = { kind: "set-attribute", attribute: "lang", value: "de", says: "Say lang=de." };
 
-  it("is what the check proposes as long as its words stand, else advice", async () => {
+  it("is one that the check proposes, or advice in words", async () => {
     const { wrapper, proposed } = await bench(WordsMend, finding({ mends: [mend] }));
-    await button(wrapper, "Take: Say lang=de.").trigger("click");
+    const [carriedOut, inWords] = wrapper.findAll("input[type=radio]");
+    await carriedOut!.setValue(true);
     expect(proposed.at(-1)).toEqual(mend);
+    await inWords!.setValue(true);
     await wrapper.find("textarea").setValue("Say lang=de on the whole section.");
     expect(proposed.at(-1)).toEqual({ kind: "advice", says: "Say lang=de on the whole section." });
-    await wrapper.find("textarea").setValue("Say lang=de.");
-    expect(proposed.at(-1)).toEqual(mend);
     await wrapper.find("textarea").setValue("");
     expect(proposed.at(-1)).toBeNull();
+  });
+
+  it("waits for what a person has to write", async () => {
+    const name = { kind: "set-attribute", attribute: "aria-label", says: "Name it." };
+    const { wrapper, proposed } = await bench(WordsMend, finding({ mends: [name] }));
+    await wrapper.find("input[type=radio]").setValue(true);
+    expect(proposed).toEqual([]);
+    await wrapper.find("#m-value").setValue(" Lock times ");
+    expect(proposed.at(-1)).toEqual({ ...name, value: "Lock times" });
   });
 });
 
@@ -346,6 +362,25 @@ describe("a word in no dictionary", () => {
     await button(wrapper, "“gongoozler” is right").trigger("click");
     await flushPromises();
     expect(post.mock.calls[0]![0]).toBe("/api/v1/sites/{slug}/words");
+  });
+
+  it("is put right by the mend that the check has for its place", async () => {
+    const known = {
+      kind: "replace-word",
+      to: "gongoozler",
+      attribute: "alt",
+      says: "Put another.",
+    };
+    const { wrapper, proposed } = await bench(SpellingMend, { ...shown, mends: [known] } as never, {
+      "/api/v1/words/suggestions": { items: ["gondolier"] },
+    });
+    wrapper.findComponent(WordSuggestions).vm.$emit("choose", "gondolier");
+    await flushPromises();
+    expect(proposed.at(-1)).toEqual({
+      ...known,
+      value: "gondolier",
+      says: "Write “gondolier” in place of “gongoozler”.",
+    });
   });
 
   it("is only looked at by a reader", async () => {

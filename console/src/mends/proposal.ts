@@ -1,4 +1,5 @@
 import type { Finding } from "@/api/client";
+import { WRITTEN_KINDS } from "@/terms";
 
 /** A proposed mend as it is kept with a fix: the fields of `mends`, and what was chosen beside it. */
 export interface Proposal {
@@ -8,7 +9,24 @@ export interface Proposal {
   value?: string;
   to?: string;
   property?: string;
+  where?: string;
+  target?: string;
+  sure?: string;
   markup?: string;
+}
+
+/** Whether a mend can be carried out in a source, and not only be told. */
+export const canBeCarriedOut = (mend: Proposal) => mend.kind !== "advice";
+
+/** Whether a mend waits for what a person writes. */
+export const asks = (mend: Proposal) =>
+  WRITTEN_KINDS.includes(mend.kind) && mend.value === undefined;
+
+/** A proposal without what only the console knows of it. */
+export function mendOf(proposal: Proposal): Proposal {
+  const mend = { ...proposal };
+  delete mend.markup;
+  return mend;
 }
 
 const escaped = (text: string) =>

@@ -12,7 +12,7 @@ export interface InApp {
 }
 
 const NAMES =
-  "causes cause findings finding fixes fix gate clearance pages page sweep check links words".split(
+  "causes cause findings finding fixes fix gate clearance pages page sweep check links words corrections".split(
     " ",
   );
 

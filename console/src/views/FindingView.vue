@@ -5,6 +5,7 @@ import { RouterLink, useRouter } from "vue-router";
 import Button from "primevue/button";
 import { api, data } from "@/api/client";
 import { count, time } from "@/format";
+import DraftStrip from "@/mends/DraftStrip.vue";
 import MendBench from "@/mends/MendBench.vue";
 import AsyncState from "@/parts/AsyncState.vue";
 import CheckHelp from "@/parts/CheckHelp.vue";
@@ -13,6 +14,7 @@ import FactValue from "@/parts/FactValue.vue";
 import FindingDecision from "@/parts/FindingDecision.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
 import NameTrace from "@/parts/NameTrace.vue";
+import PageDrafts from "@/parts/PageDrafts.vue";
 import StandingMark from "@/parts/StandingMark.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 import { useKeys } from "@/use/keys";
@@ -156,6 +158,7 @@ async function copyLink() {
           /><Button label="Copy the link" variant="outlined" @click="copyLink" />
         </div>
       </div>
+      <DraftStrip :site="site" />
       <div class="columns">
         <div class="stack">
           <div class="card"><MarkedPicture :key="shown.id" :finding="shown" /></div>
@@ -212,7 +215,12 @@ async function copyLink() {
             <h2 id="question-title">What a person has to answer</h2>
             <p>{{ shown.question }}</p>
           </section>
-          <MendBench :key="`mend ${shown.id}`" :finding="shown" />
+          <MendBench :key="`mend ${shown.id}`" :finding="shown" @drafted="go(next)" />
+          <PageDrafts
+            :site="site"
+            :path="shown.path"
+            :environment="shown.environment as 'live' | 'staging'"
+          />
           <FindingDecision :key="shown.id" :finding="shown" />
           <CheckHelp :check="shown.check" />
         </div>

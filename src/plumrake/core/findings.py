@@ -108,7 +108,7 @@ class Mend:
     @builtins.property
     def asks(self) -> bool:
         """Whether a person has to write what stands there."""
-        return self.kind in _WRITTEN and self.value is None
+        return self.kind in WRITTEN_KINDS and self.value is None
 
     @builtins.property
     def can_be_carried_out(self) -> bool:
@@ -129,12 +129,13 @@ class Mend:
 
 
 _FIELDS = ("attribute", "value", "to", "property", "where", "target")
-_WRITTEN = frozenset(
+WRITTEN_KINDS = frozenset(
     (
         "set-attribute replace-text replace-word insert group-choices link-past-menus "
         "say-with-text name-as-picture rewrite"
     ).split()
 )
+"""The kinds of mends whose ``value`` a person writes where the check does not know it."""
 
 
 @dataclass(frozen=True, slots=True)
