@@ -42,6 +42,12 @@ CONTENT = {
     '<p>More <a href="/cranes/">here</a> about cranes.</p>\n'
     '<h4>Hours <a href="/berths/1/">here</a></h4><p>From nine.</p>',
     "/cranes/": '<p>Two cranes.</p>\n<p><img src="/a.jpg" width=320 height=180></p>',
+    "/kinds/": '<p lang="german">Guten Tag, liebe Leute am Wasser.</p>\n'
+    "<table><tr><td>Boat<td>Fee<tr><td>Skiff<td>4<tr><td>Barge<td>9</table>\n"
+    '<p style="color: #999; background: #fff">Closed on Mondays.</p>\n'
+    '<form action="/"><input name="boat"><button>Ask</button></form>\n'
+    '<p>See <a href="/cranes/">this page</a> for more.</p>\n'
+    '<h4>Fees</h4>\n<p>By length.</p>\n<p><img src="/b.jpg" width="320" height="180"></p>',
     **{
         f"/berths/{number}/": f"<p>Berth {number} is let by the year.</p>" for number in range(MANY)
     },

@@ -13,7 +13,7 @@ import pytest
 from plumrake import models
 from plumrake.client import ConflictError, NotValid
 from tests.conftest import wait_for
-from tests.corrections.conftest import CONTENT, MANY, SLUG, Yard
+from tests.corrections.conftest import CONTENT, SLUG, Yard
 from tests.faults.test_kills import kill_tree
 
 KILLS = int(os.environ.get("PLUMRAKE_KILLS", "3"))
@@ -131,14 +131,14 @@ def test_the_same_for_every_place_but_one(yard: Yard) -> None:
     rake = yard.manager
     found = rake.findings.list(SLUG, environment="staging", check="pictures/no-text")
     seals = [one for one in found if "seal.png" in one.excerpt]
-    assert len(seals) == MANY + 2
+    assert len(seals) == len(CONTENT)
     first = next(one for one in seals if one.path == "/berths/0/")
     left_out = next(one for one in seals if one.path == "/berths/7/")
-    assert len(list(rake.corrections.alike(first.id))) == MANY + 2
+    assert len(list(rake.corrections.alike(first.id))) == len(CONTENT)
     made = rake.corrections.draft(
         SLUG, first.id, yard.text("The yard's seal"), everywhere=True, but=[left_out.id]
     )
-    assert len(made.ids) == MANY + 1
+    assert len(made.ids) == len(CONTENT) - 1
     wait_for(lambda: _states(yard, made.ids) == {"drafted"}, 60, "all to be drafted")
     rake.corrections.write(SLUG, models.WriteCorrections(cause=first.cause))
     wait_for(lambda: _states(yard, made.ids) == {"proven"}, 60, "all to be proven")
@@ -163,7 +163,7 @@ def test_a_killed_writer_loses_nothing_and_writes_nothing_twice(yard: Yard) -> N
         found = rake.findings.list(SLUG, environment="staging", check="pictures/no-text")
         first = next(one for one in found if "seal.png" in one.excerpt)
         made = rake.corrections.draft(SLUG, first.id, yard.text("Seal"), everywhere=True)
-        assert len(made.ids) == MANY + 2
+        assert len(made.ids) == len(CONTENT)
         wait_for(lambda ids=made.ids: _states(yard, ids) == {"drafted"}, 90, "all to be drafted")
         rake.corrections.write(SLUG, models.WriteCorrections(ids=made.ids))
         time.sleep(chance.uniform(0.05, 1.2))

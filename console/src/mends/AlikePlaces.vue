@@ -17,20 +17,20 @@ const { data: places } = useQuery({
         params: { path: { finding_id: props.finding.id } },
       }),
     ),
-  enabled: computed(() => everywhere.value),
 });
 const others = computed(() =>
   (places.value?.items ?? []).filter((one) => one.id !== props.finding.id),
 );
-const wanted = computed(() => others.value.length + 1 - but.value.length);
+const total = computed(() => others.value.length + 1);
+const pages = computed(() => new Set((places.value?.items ?? []).map((one) => one.path)).size);
+const wanted = computed(() => total.value - but.value.length);
 </script>
 
 <template>
-  <div class="stack tight">
+  <div v-if="others.length" class="stack tight">
     <label class="row"
       ><input v-model="everywhere" type="checkbox" /> The same for all
-      {{ count(finding.same_cause_places, "place") }} on
-      {{ count(finding.same_cause_pages, "page") }}</label
+      {{ count(total, "place") }} on {{ count(pages, "page") }}</label
     >
     <template v-if="everywhere && places">
       <p class="soft small">

@@ -27,7 +27,7 @@ useKeys([
 <template>
   <section v-if="last || back" class="card strip" aria-labelledby="strip-title">
     <div class="row spread">
-      <h2 id="strip-title">{{ last ? "Drafted" : "Taken back" }}</h2>
+      <h2 id="strip-title" tabindex="-1">{{ last ? "Drafted" : "Taken back" }}</h2>
       <div class="row">
         <Button
           label="Undo"
@@ -54,7 +54,7 @@ useKeys([
           {{ last.mends_too === 1 ? "finding goes" : "findings go" }} with it</span
         >
       </p>
-      <BeforeAfter :key="last.id" :correction="last" />
+      <BeforeAfter :key="last.id" :correction="last" :high="150" />
     </template>
     <p v-else-if="back">{{ back.says }}</p>
     <Message v-if="going.error.value" severity="error" role="alert">{{

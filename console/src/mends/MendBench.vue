@@ -184,7 +184,7 @@ const keep = useMutation({
     <p v-if="kept" class="kept"><strong>Proposed already:</strong> {{ kept.says || kept.value }}</p>
     <div id="bench"><component :is="control" v-model="proposal" :finding="finding" /></div>
     <AlikePlaces
-      v-if="mayApply && finding.same_cause_places > 1"
+      v-if="mayApply"
       v-model:everywhere="everywhere"
       v-model:but="but"
       :finding="finding"

@@ -3,11 +3,12 @@ import { computed, onMounted, onUnmounted, ref } from "vue";
 import type { Correction } from "@/api/client";
 
 /** A place as it is and as it will look, on one slider. */
-const props = defineProps<{ correction: Correction }>();
-const HIGH = 220;
+const props = withDefaults(defineProps<{ correction: Correction; high?: number }>(), {
+  high: 220,
+});
 const frame = ref<HTMLElement | null>(null);
 const wide = ref(0);
-const share = ref(50);
+const share = ref(0);
 let watcher: ResizeObserver | undefined;
 onMounted(() => {
   watcher = new ResizeObserver(() => (wide.value = frame.value?.clientWidth ?? 0));
@@ -18,8 +19,8 @@ onUnmounted(() => watcher?.disconnect());
 /** How a picture is shifted so that the place lies in the middle of the frame. */
 function shift(box: number[] | null) {
   const [x = 0, y = 0, width = 0, height = 0] = box ?? [];
-  const left = Math.max(0, x + width / 2 - wide.value / 2);
-  const top = Math.max(0, height < HIGH ? y + height / 2 - HIGH / 2 : y - 20);
+  const left = Math.max(0, width < wide.value / 2 ? x + width / 2 - wide.value / 2 : x - 24);
+  const top = Math.max(0, height < props.high ? y + height / 2 - props.high / 2 : y - 20);
   return { transform: `translate(${-Math.round(left)}px, ${-Math.round(top)}px)` };
 }
 const before = computed(() => shift(props.correction.box_before));
@@ -33,7 +34,7 @@ const pictures = computed(() =>
 
 <template>
   <div v-if="pictures" class="stack tight">
-    <div ref="frame" class="frame" :style="{ height: `${HIGH}px` }">
+    <div ref="frame" class="frame" :style="{ height: `${high}px` }">
       <img
         :src="`/api/v1/evidence/${pictures[0]}`"
         :style="before"

@@ -45,8 +45,8 @@ const act = useMutation({
 </script>
 
 <template>
-  <li class="line" data-row>
-    <div class="row spread">
+  <li class="correction" data-row>
+    <div class="row spread top">
       <p>
         <span class="badge" :class="correction.state">{{
           CORRECTION_LABELS[correction.state]
@@ -132,11 +132,17 @@ const act = useMutation({
 </template>
 
 <style scoped>
-.line {
+.correction {
   padding: 8px 0;
   border-bottom: 1px solid var(--line);
 }
-.line p {
+.correction:last-child {
+  border-bottom: 0;
+}
+.top > p {
+  flex: 1 1 20em;
+}
+.correction p {
   margin: 0;
   overflow-wrap: anywhere;
 }

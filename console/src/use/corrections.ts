@@ -74,14 +74,14 @@ export function useCorrections() {
       made.done.push(first);
       made.undone = [];
     }
-    await refresh();
+    void refresh();
     return { first, ids: answer.ids };
   }
 
   async function again(correction: Correction, how: { insist?: true; as_references?: true } = {}) {
     const now = await settled(await move(correction.id, { move: "draft_again", ...how }));
     if (now.state === "drafted") made.done.push(now);
-    await refresh();
+    void refresh();
     return now;
   }
 
@@ -89,7 +89,7 @@ export function useCorrections() {
     const now = await move(correction.id, { move: "take_back" });
     const at = made.done.findIndex((one) => one.id === correction.id);
     if (at >= 0) made.done.splice(at, 1);
-    await refresh();
+    void refresh();
     return now;
   }
 

@@ -82,9 +82,11 @@ const STATES = Object.entries(CORRECTION_LABELS).map(([value, label]) => ({ valu
     }}</Message>
     <AsyncState :loading="isPending" :error="error" what="the corrections" @again="refetch()">
       <p role="status">{{ count(found?.total ?? 0, "correction") }}</p>
-      <ul v-if="found?.items.length" class="plain-list card" aria-label="Corrections">
-        <CorrectionLine v-for="one in found.items" :key="one.id" :correction="one" with-page />
-      </ul>
+      <div v-if="found?.items.length" class="card">
+        <ul class="plain-list" aria-label="Corrections">
+          <CorrectionLine v-for="one in found.items" :key="one.id" :correction="one" with-page />
+        </ul>
+      </div>
       <p v-else class="soft">
         {{
           state === "drafted"

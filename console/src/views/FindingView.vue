@@ -17,6 +17,7 @@ import NameTrace from "@/parts/NameTrace.vue";
 import PageDrafts from "@/parts/PageDrafts.vue";
 import StandingMark from "@/parts/StandingMark.vue";
 import WeightMark from "@/parts/WeightMark.vue";
+import { announce } from "@/use/announcements";
 import { useKeys } from "@/use/keys";
 
 const props = defineProps<{ site: string; finding: string }>();
@@ -76,6 +77,33 @@ const facts = computed(() =>
 );
 const place = computed(() => onPage.value?.items.findIndex((one) => one.id === id.value) ?? -1);
 const beside = (step: number) => onPage.value?.items[place.value + step];
+const { data: corrected } = useQuery({
+  queryKey: ["corrections", computed(() => [props.site, "of", shown.value?.path])],
+  queryFn: () =>
+    data(
+      api.GET("/api/v1/sites/{slug}/corrections", {
+        params: {
+          path: { slug: props.site },
+          query: { path: shown.value!.path, state: ["drafted", "written"], limit: 200 },
+        },
+      }),
+    ),
+  enabled: computed(() => shown.value !== undefined),
+});
+/** After a draft the next finding of the page follows that nobody has drafted a mend for; after the last of them, what was drafted is looked at. */
+function follow() {
+  const done = new Set([id.value, ...(corrected.value?.items ?? []).map((one) => one.finding_id)]);
+  const open = (onPage.value?.items ?? []).filter(
+    (one) => !done.has(one.id) && ["counts", "doubtful"].includes(one.standing),
+  );
+  const order = (onPage.value?.items ?? []).findIndex((one) => one.id === id.value);
+  const after = open.find((one) => onPage.value!.items.indexOf(one) > order) ?? open[0];
+  if (after) go(after);
+  else {
+    announce("Nothing else on this page is left to mend. Look over what is changed on it.");
+    document.getElementById("strip-title")?.focus();
+  }
+}
 const next = computed(() => (place.value >= 0 ? beside(1) : undefined));
 const before = computed(() => (place.value > 0 ? beside(-1) : undefined));
 const go = (to: { id: number } | undefined) => {
@@ -215,7 +243,7 @@ async function copyLink() {
             <h2 id="question-title">What a person has to answer</h2>
             <p>{{ shown.question }}</p>
           </section>
-          <MendBench :key="`mend ${shown.id}`" :finding="shown" @drafted="go(next)" />
+          <MendBench :key="`mend ${shown.id}`" :finding="shown" @drafted="follow" />
           <PageDrafts
             :site="site"
             :path="shown.path"

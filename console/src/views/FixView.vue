@@ -10,6 +10,7 @@ import { api, data } from "@/api/client";
 import { count, day, moveName, moverName, says, stateName, time } from "@/format";
 import { markupOf, type Proposal } from "@/mends/proposal";
 import AsyncState from "@/parts/AsyncState.vue";
+import CauseCorrections from "@/parts/CauseCorrections.vue";
 import ConflictNote from "@/parts/ConflictNote.vue";
 import CrumbTrail from "@/parts/CrumbTrail.vue";
 import FixWaiver from "@/parts/FixWaiver.vue";
@@ -168,6 +169,11 @@ async function waived(lastDay: string) {
               >
             </p>
           </section>
+          <CauseCorrections
+            :site="shown.site"
+            :cause="shown.cause"
+            :environment="shown.environment"
+          />
           <section class="card" aria-labelledby="x-places">
             <h2 id="x-places">Places</h2>
             <AsyncState

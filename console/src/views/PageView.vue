@@ -10,6 +10,7 @@ import { count, says, time, readiness } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import CrumbTrail from "@/parts/CrumbTrail.vue";
 import LowVisionPreview from "@/parts/LowVisionPreview.vue";
+import PageDrafts from "@/parts/PageDrafts.vue";
 import PageFindings from "@/parts/PageFindings.vue";
 import PagePicture from "@/parts/PagePicture.vue";
 import ReadingHistory from "@/parts/ReadingHistory.vue";
@@ -213,6 +214,12 @@ onUnmounted(() => clearInterval(poll));
               }}<template v-if="name === 'findings'"> ({{ findings.length }})</template></RouterLink
             >
           </nav>
+          <PageDrafts
+            v-if="as === 'findings'"
+            :site="site"
+            :path="path"
+            :environment="shown.environment as Environment"
+          />
           <section class="card page-view" :aria-label="VIEWS.find(([name]) => name === as)![1]">
             <PageFindings
               v-if="as === 'findings' && findings.length"

@@ -69,9 +69,7 @@ async def ask(
     _check(wanted.mend)
     places = [finding.id]
     if wanted.everywhere:
-        alike = await corrections.places_alike(
-            connection, finding.sweep_id, finding.cause, finding.check, MOST_AT_ONCE + 1
-        )
+        alike = await corrections.places_alike(connection, finding.id, MOST_AT_ONCE + 1)
         if len(alike) > MOST_AT_ONCE:
             raise BadCorrection(
                 f"everywhere: more than {MOST_AT_ONCE:,} places have this cause; mend the template"

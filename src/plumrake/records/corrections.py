@@ -159,7 +159,7 @@ class NewWriting:
 
 @dataclass(frozen=True, slots=True)
 class PlaceAlikeRow:
-    """A place that has the same cause as another."""
+    """A place that has the same cause as another, or shows the same picture."""
 
     id: int
     path: str
@@ -410,17 +410,12 @@ async def corrections_of_writing(connection: Connection, writing_id: int) -> lis
 
 
 async def places_alike(
-    connection: Connection, sweep_id: int, cause: str, check: str, limit: int
+    connection: Connection, finding_id: int, limit: int
 ) -> list[PlaceAlikeRow]:
-    """Return where a sweep found the same, and it is still to be mended."""
+    """Return where a finding's sweep found the same (its cause, or another place of its picture),
+    itself included, and it is still to be mended."""
     return await rows(
-        connection,
-        _QUERIES["alike"],
-        PlaceAlikeRow,
-        sweep_id=sweep_id,
-        cause=cause,
-        check=check,
-        limit=limit,
+        connection, _QUERIES["alike"], PlaceAlikeRow, finding_id=finding_id, limit=limit
     )
 
 

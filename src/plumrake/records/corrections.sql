@@ -184,14 +184,36 @@ UPDATE correction SET writing_id = %(writing_id)s
 WHERE id = any(%(ids)s);
 
 -- name: alike
--- Where else a sweep found what has the same cause and is still to be mended: a place per row.
+-- Where else a sweep found what has the same cause as a finding, or the same on another place of the
+-- same picture, and it is still to be mended: a place per row.
+WITH own AS (
+    SELECT f.sweep_id, f.check_id, f.cause, coalesce(x.hash, x.source) AS picture
+    FROM finding f
+    JOIN reading r ON r.id = f.reading_id
+    LEFT JOIN inventory i ON i.hash = r.inventory AND f.check_id LIKE 'pictures/%%'
+    LEFT JOIN LATERAL jsonb_to_recordset(i.pictures)
+        AS x (source text, hash text, selector text) ON x.selector = f.selector
+    WHERE f.id = %(finding_id)s
+    LIMIT 1
+),
+
+shown AS (
+    SELECT r.id AS reading_id, x.selector
+    FROM own
+    JOIN reading r ON r.sweep_id = own.sweep_id
+    JOIN inventory i ON i.hash = r.inventory
+    CROSS JOIN LATERAL jsonb_to_recordset(i.pictures)
+        AS x (source text, hash text, selector text)
+    WHERE own.picture <> '' AND coalesce(x.hash, x.source) = own.picture
+)
+
 SELECT f.id, p.path, f.says, f.excerpt, f.selector
-FROM finding f JOIN page p ON p.id = f.page_id
+FROM own
+JOIN finding f ON f.sweep_id = own.sweep_id AND f.check_id = own.check_id
+JOIN page p ON p.id = f.page_id
 WHERE
-    f.sweep_id = %(sweep_id)s
-    AND f.cause = %(cause)s
-    AND f.check_id = %(check)s
-    AND (f.counts OR f.is_doubtful)
+    (f.counts OR f.is_doubtful)
+    AND (f.cause = own.cause OR (f.reading_id, f.selector) IN (SELECT * FROM shown))
 ORDER BY f.ordinal, f.id
 LIMIT %(limit)s;
 

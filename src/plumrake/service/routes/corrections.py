@@ -267,14 +267,12 @@ async def move_correction(
 async def list_alike(
     finding_id: int, who: SignedIn, database: Database
 ) -> models.Listing[models.PlaceAlike]:
-    """List the places that have the same cause as a finding, itself included, and are still to be
-    mended."""
+    """List the places that have the same cause as a finding, or its fault at another place of its
+    picture, itself included, and are still to be mended."""
     finding = await sweeps.finding_by_id(database, finding_id)
     if finding is None:
         raise not_found("finding", finding_id)
-    found = await corrections.places_alike(
-        database, finding.sweep_id, finding.cause, finding.check, actions.MOST_AT_ONCE
-    )
+    found = await corrections.places_alike(database, finding.id, actions.MOST_AT_ONCE)
     return models.Listing(
         items=[models.PlaceAlike.model_validate(one) for one in found], total=len(found)
     )
