@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 from plumrake.actions.site_sources import SourceSettings
+from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
 
 
@@ -42,6 +43,17 @@ class Settings(BaseSettings):
     secrets_key: str = ""
     """What secrets of connections are encrypted with: 32 bytes in URL-safe base64, the same for
     service and worker; without it no connection with a secret can be made."""
+
+    describer: str = ""
+    """The address of a program of the organisation's own that describes pictures
+    (docs/describer.md); without one nobody is asked."""
+    describer_token: str = ""
+    """What the describer is asked with, as a bearer token."""
+
+    @property
+    def describer_asked(self) -> Describer | None:
+        """The describer, or None."""
+        return Describer(self.describer, self.describer_token) if self.describer else None
 
     @property
     def sources(self) -> SourceSettings:

@@ -98,6 +98,7 @@ const apply = useMutation({
     draftIt(props.finding.site, {
       finding: props.finding.id,
       mend: mendOf(proposal.value!),
+      description: proposal.value!.description,
       everywhere: everywhere.value,
       but: everywhere.value ? but.value : [],
     }),

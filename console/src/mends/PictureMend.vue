@@ -1,11 +1,14 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
+import { useMutation, useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
+import Button from "primevue/button";
+import Message from "primevue/message";
 import Textarea from "primevue/textarea";
 import { api, data, type FindingInFull } from "@/api/client";
-import { count } from "@/format";
+import { count, says } from "@/format";
 import { asks, type Proposal } from "@/mends/proposal";
 import TermHelp from "@/parts/TermHelp.vue";
+import { session } from "@/session";
 
 /** A picture large, where it is used, the texts it has elsewhere; write its text, or mark it as decorative. */
 const props = defineProps<{ finding: FindingInFull }>();
@@ -40,9 +43,30 @@ const { data: uses } = useQuery({
     ),
   enabled: computed(() => key.value !== ""),
 });
-const texts = computed(() => [
-  ...new Set((uses.value?.items ?? []).map((use) => use.text).filter(Boolean)),
-]);
+const { data: proposed } = useQuery({
+  queryKey: ["picture-texts", computed(() => props.finding.id)],
+  queryFn: () =>
+    data(
+      api.GET("/api/v1/findings/{finding_id}/texts", {
+        params: { path: { finding_id: props.finding.id }, query: { wait: 10 } },
+      }),
+    ),
+  staleTime: 60_000,
+});
+const describe = useMutation({
+  mutationFn: () =>
+    data(
+      api.POST("/api/v1/findings/{finding_id}/descriptions", {
+        params: { path: { finding_id: props.finding.id }, query: { wait: 25 } },
+      }),
+    ),
+});
+/** The description that the words were taken from, whatever became of them since. */
+const taken = ref<number | undefined>(chosen.value?.description);
+const take = (text: string, description?: number) => {
+  taken.value = description;
+  words.value = text;
+};
 const pages = computed(() => new Set((uses.value?.items ?? []).map((use) => use.path)).size);
 const shown = computed(() =>
   props.finding.picture && (props.finding.box ?? props.finding.nearest_box)
@@ -78,6 +102,7 @@ watch(
       chosen.value = words.value.trim()
         ? {
             ...writing.value,
+            ...(taken.value ? { description: taken.value } : {}),
             value: words.value.trim(),
             says: `Give it the text “${words.value.trim()}”.`,
           }
@@ -107,16 +132,49 @@ watch(
     <label class="row"
       ><input v-model="decorative" type="checkbox" /> It is decorative <TermHelp term="decorative"
     /></label>
-    <template v-if="texts.length"
-      ><h3>Texts that the same picture has</h3>
+    <template v-if="proposed?.items.length"
+      ><h3>Texts that it might get</h3>
       <ul class="plain-list">
-        <li v-for="one in texts" :key="one">
-          <button type="button" class="bare" :disabled="decorative" @click="words = one">
-            {{ one }}
+        <li v-for="one in proposed.items" :key="one.text">
+          <button type="button" class="bare" :disabled="decorative" @click="take(one.text)">
+            {{ one.text }}
           </button>
+          <span class="soft small"> {{ one.comes_from }}</span>
         </li>
       </ul></template
     >
+    <p v-else-if="proposed?.problem" class="soft small">No texts found: {{ proposed.problem }}</p>
+    <div v-if="proposed?.describer && session.me?.role !== 'reader'" class="stack tight">
+      <div class="row">
+        <Button
+          label="Have it described"
+          size="small"
+          variant="outlined"
+          :loading="describe.isPending.value"
+          @click="describe.mutate()"
+        />
+        <span class="soft small"
+          >Sends the picture and the text around it to your organisation's describer.</span
+        >
+      </div>
+      <p v-if="describe.data.value?.text" role="status">
+        <button
+          type="button"
+          class="bare"
+          :disabled="decorative"
+          @click="take(describe.data.value.text, describe.data.value.id)"
+        >
+          {{ describe.data.value.text }}
+        </button>
+        <strong class="small"> written by a program: check it before you take it</strong>
+      </p>
+      <Message
+        v-if="describe.error.value ?? describe.data.value?.problem"
+        severity="error"
+        role="alert"
+        >{{ describe.data.value?.problem || says(describe.error.value) }}</Message
+      >
+    </div>
   </div>
 </template>
 

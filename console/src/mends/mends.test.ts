@@ -242,13 +242,40 @@ describe("the text of a picture", () => {
     },
   };
 
-  it("says where else it is used, and offers each text that it has there once", async () => {
-    const { wrapper, proposed } = await bench(PictureMend, finding({}), answers);
+  const texts = (describer: boolean) => ({
+    ...answers,
+    "/api/v1/findings/{finding_id}/texts": {
+      state: "ready",
+      problem: "",
+      describer,
+      items: [{ text: "A heron", comes_from: "its text on 1 other page" }],
+    },
+  });
+
+  it("says where else it is used, and offers each text with where it comes from", async () => {
+    const { wrapper, proposed } = await bench(PictureMend, finding({}), texts(false));
     await flushPromises();
     expect(reads(wrapper)).toContain("heron.jpg is used in 3 places on 2 pages.");
     expect(wrapper.findAll("button.bare").map((one) => one.text())).toEqual(["A heron"]);
+    expect(reads(wrapper)).toContain("its text on 1 other page");
+    expect(wrapper.text()).not.toContain("Have it described");
     await wrapper.find("button.bare").trigger("click");
     expect(proposed.at(-1)).toMatchObject({ attribute: "alt", value: "A heron" });
+  });
+
+  it("may come from a program, which is said, and kept when a person changes it", async () => {
+    session.me = { id: 1, role: "editor" } as never;
+    post.mockImplementation((() =>
+      Promise.resolve({ data: { id: 31, text: "A grey bird", problem: "" } })) as never);
+    const { wrapper, proposed } = await bench(PictureMend, finding({}), texts(true));
+    await button(wrapper, "Have it described").trigger("click");
+    await flushPromises();
+    expect(proposed).toEqual([]);
+    expect(wrapper.text()).toContain("written by a program");
+    await button(wrapper, "A grey bird").trigger("click");
+    expect(proposed.at(-1)).toMatchObject({ value: "A grey bird", description: 31 });
+    await wrapper.find("textarea").setValue("A grey heron");
+    expect(proposed.at(-1)).toMatchObject({ value: "A grey heron", description: 31 });
   });
 
   it("is empty where the picture is decorative, and comes back when it is not", async () => {

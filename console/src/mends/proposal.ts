@@ -13,6 +13,8 @@ export interface Proposal {
   target?: string;
   sure?: string;
   markup?: string;
+  /** The describer's answer that the text was taken from. */
+  description?: number;
 }
 
 /** Whether a mend can be carried out in a source, and not only be told. */
@@ -26,6 +28,7 @@ export const asks = (mend: Proposal) =>
 export function mendOf(proposal: Proposal): Proposal {
   const mend = { ...proposal };
   delete mend.markup;
+  delete mend.description;
   return mend;
 }
 

@@ -61,6 +61,9 @@ const act = useMutation({
           }"
           >{{ correction.path }}</RouterLink
         >
+        <span v-if="correction.by_program" class="soft small"
+          >written by a program{{ correction.changed_by_person ? " and changed by a person" : "" }},
+        </span>
         <span class="soft small"> {{ correction.made_by }}, {{ time(correction.made_at) }}</span>
       </p>
       <div class="row">

@@ -18,6 +18,7 @@ export interface Wanted {
   why?: string;
   everywhere?: boolean;
   but?: number[];
+  description?: number;
 }
 
 /** A correction once its page was read with it. */
@@ -65,6 +66,7 @@ export function useCorrections() {
           but: wanted.but ?? [],
           insist: false,
           as_references: false,
+          description: wanted.description ?? null,
           wait: 20,
         },
       }),

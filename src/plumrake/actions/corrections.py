@@ -55,6 +55,7 @@ class WantedCorrection:
     but: Sequence[int] = ()
     insist: bool = False
     as_references: bool = False
+    description: int | None = None
 
 
 async def ask(
@@ -88,6 +89,7 @@ async def ask(
                 by.id,
                 wanted.insist,
                 wanted.as_references,
+                wanted.description,
             )
             number = await corrections.add_correction(connection, new)
             assert number is not None

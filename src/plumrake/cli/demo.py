@@ -8,6 +8,7 @@ from typing import get_args
 
 import click
 import uvicorn
+from fastapi import FastAPI
 
 from plumrake import models
 from plumrake.cli.errors import Exit, fail
@@ -124,8 +125,27 @@ def cms_command(live: Path, drafts: Path, service: str, port: int) -> None:
     trust = Trust(
         live, drafts, service, SITE, secret("webhook-secret"), secret("corrections-secret")
     )
+    _serve(create_cms(trust), port)
+
+
+@demo_group.command("describer")
+@click.option(
+    "--token-file",
+    type=click.Path(exists=True, dir_okay=False, path_type=Path),
+    required=True,
+    help="Holds the token that whoever asks has to bring.",
+)
+@click.option("--port", type=int, default=8605, show_default=True)
+def describer_command(token_file: Path, port: int) -> None:
+    """Run the stand-in describer of pictures alone; 'demo up' runs it with all else."""
+    from plumrake.demo.describer import create_describer
+
+    _serve(create_describer(token_file.read_text().strip()), port)
+
+
+def _serve(app: FastAPI, port: int) -> None:
     uvicorn.run(
-        create_cms(trust),
+        app,
         host="127.0.0.1",
         port=port,
         log_level="warning",

@@ -218,9 +218,8 @@ def _say_corrections(rake: PlumRake, fix: models.Fix) -> None:
     states = [one.state for one in found if one.state != "taken_back"]
     if states:
         counts = [f"{states.count(one)} {correction_label(one)}" for one in dict.fromkeys(states)]
-        echo(
-            f"  corrected  {', '.join(counts)}; 'plumrake corrections {fix.site} --cause {fix.cause}'"
-        )
+        shows = f"'plumrake corrections {fix.site} --cause {fix.cause}'"
+        echo(f"  corrected  {', '.join(counts)}; {shows}")
 
 
 @fix_group.command("show")

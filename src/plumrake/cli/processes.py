@@ -106,6 +106,7 @@ def worker_command() -> None:
             limits=Limits(seconds=settings.page_seconds),
             mail=Post(settings.mail_server, settings.console_address),
             sources=settings.sources,
+            describer=settings.describer_asked,
         )
     )
 

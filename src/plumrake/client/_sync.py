@@ -804,10 +804,12 @@ class Corrections:
         but: Sequence[int] = (),
         insist: bool = False,
         as_references: bool = False,
+        description: int | None = None,
         wait: float = 20,
     ) -> models.CorrectionsMade:
         """Draft a mend of a finding, or (``everywhere``) of all places that have its cause; wait up
-        to ``wait`` seconds for the first draft."""
+        to ``wait`` seconds for the first draft. ``description``: the describer's answer that its
+        text was taken from."""
         asked = models.NewCorrection(
             finding=finding,
             mend=models.MendChoice(**mend),
@@ -816,6 +818,7 @@ class Corrections:
             but=[*but],
             insist=insist,
             as_references=as_references,
+            description=description,
             wait=wait,
         )
         path = f"/api/v1/sites/{site}/corrections"
@@ -847,9 +850,7 @@ class Corrections:
 
     def show(self, correction_id: int) -> models.CorrectionInFull:
         """Return a correction with its diff, its history and what one can do with it now."""
-        return self._rake.get(
-            f"/api/v1/corrections/{correction_id}", models.CorrectionInFull
-        )
+        return self._rake.get(f"/api/v1/corrections/{correction_id}", models.CorrectionInFull)
 
     def move(
         self,
@@ -926,6 +927,23 @@ class Corrections:
     def alike(self, finding: int) -> Iterator[models.PlaceAlike]:
         """Yield the places that have the same cause as a finding."""
         return self._rake.every(f"/api/v1/findings/{finding}/alike", models.PlaceAlike)
+
+    def texts(self, finding: int, *, wait: float = 15) -> models.ProposedTexts:
+        """Return texts that the picture of a finding might get."""
+        return self._rake.get(
+            f"/api/v1/findings/{finding}/texts", models.ProposedTexts, wait=wait
+        )
+
+    def describe(self, finding: int, *, wait: float = 20) -> models.Description:
+        """Have the picture of a finding described by the organisation's describer."""
+        response = self._rake.request(
+            "POST", f"/api/v1/findings/{finding}/descriptions", params={"wait": wait}
+        )
+        return models.Description.model_validate_json(response.content)
+
+    def descriptions(self, site: str) -> Iterator[models.Description]:
+        """Yield what the describer was sent of a site's pictures, the newest first."""
+        return self._rake.every(f"/api/v1/sites/{site}/descriptions", models.Description)
 
     def connections(self, site: str) -> Iterator[models.SourceConnection]:
         """Yield where a site's sources are."""

@@ -30,10 +30,12 @@ def picture_texts(
     *,
     elsewhere: Mapping[str, int] | None = None,
     in_file: Iterable[PictureText] = (),
+    last: Iterable[PictureText] = (),
     longest: int = _LONGEST,
 ) -> list[PictureText]:
     """Return texts for a picture, the likeliest first: what its file is called elsewhere (texts
-    with the number of pages), what stands in the file, its caption, the words of its link.
+    with the number of pages), what stands in the file, its caption, the words of its link, then the
+    ``last``.
 
     What our own checks would find fault with (file names, filler words, texts that are too long) is
     left out.
@@ -44,6 +46,7 @@ def picture_texts(
     ]
     found += in_file
     found += _around(page, element)
+    found += last
     texts: dict[str, PictureText] = {}
     for one in found:
         if _fits(page, element, one.text, longest):
@@ -77,3 +80,33 @@ def _fits(page: Page, element: Element, text: str, longest: int) -> bool:
         and what_it_is(text, file_of(element)) is None
         and not filler_in(text, page.language_of(element), {})
     )
+
+
+@dataclass(frozen=True, slots=True)
+class PictureContext:
+    """A picture as it stands on its page: the address of its file, where a link around it leads,
+    the language, the heading above it, and the text of the block that it stands in."""
+
+    source: str
+    link: str
+    language: str
+    heading: str
+    around: str
+
+
+def picture_context(page: Page, element: Element) -> PictureContext:
+    """Return what is around a picture."""
+    link = link_of(element)
+    above = [one for one in page.exposed(role="heading") if one.index < element.index]
+    block = next((one for one in element.ancestors() if len(page.text_of(one)) >= _BLOCK), element)
+    return PictureContext(
+        element.get("src") or element.get("href"),
+        link.get("href") if link is not None else "",
+        page.language_of(element),
+        page.text_of(above[-1])[:_MOST_AROUND] if above else "",
+        page.text_of(block)[:_MOST_AROUND],
+    )
+
+
+_BLOCK, _MOST_AROUND = 40, 600
+"""A block of text around a picture has so many characters at least; so many are told."""

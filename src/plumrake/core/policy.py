@@ -35,6 +35,7 @@ WordList = Literal[
 """The phrase lists that a policy may add to; ``own-words`` are words that are spelt right whatever
 dictionaries say."""
 Follows = Literal["on-demand", "in-sweeps"]
+DescriberIs = Literal["off", "on-request"]
 CorrectionsAre = Literal["drafted", "write"]
 HOLDS: tuple[str, ...] = get_args(Holds)
 
@@ -184,6 +185,13 @@ class Policy(Table):
         "are downloaded; with write, the service also writes them into the site's sources, where "
         "those are connected.",
     )
+    describer: DescriberIs = Field(
+        "off",
+        title="Describer",
+        description="Whether a person may have a picture described by the program that whoever "
+        "runs the service has set up for that: the picture and the text around it are sent there. "
+        "What it says is only ever a proposal.",
+    )
     gate: GateRules = Field(
         default_factory=GateRules,
         title="Gate",
@@ -236,6 +244,7 @@ BESIDE_READING: tuple[str, ...] = (
     "due_days",
     "waivers_by",
     "corrections",
+    "describer",
     "gate",
 )
 """The fields that say what happens with findings, and not what is found."""

@@ -84,8 +84,8 @@ class Demo:
             f"catching e-mails at 127.0.0.1:{self.port + 3}; the console shows them under E-mails"
         )
         self._secret("cms/corrections-secret")
-        self._say("starting service and worker")
-        for name in ("serve", "worker"):
+        self._say("starting service, worker and the stand-in describer")
+        for name in ("serve", "worker", "describer"):
             self._run(name)
         self._wait_until_ready()
         self._first_sweep()
@@ -118,7 +118,7 @@ class Demo:
         if len(list(rake.corrections.connections(SITE))) == len(ENVIRONMENTS):
             return
         site = rake.sites.show(SITE)
-        policy = {**site.policy, "corrections": "write"}
+        policy = {**site.policy, "corrections": "write", "describer": "on-request"}
         rake.sites.change(SITE, models.SiteChange(policy=policy), site.tag)
         folder = str((self.folder / "site" / "staging").resolve())
         rake.corrections.connect(
@@ -170,6 +170,8 @@ class Demo:
             "PLUMRAKE_MAIL_FOLDER": str(self._emails),
             "PLUMRAKE_SITE_FOLDERS": str((self.folder / "site").resolve()),
             "PLUMRAKE_SECRETS_KEY": self._secret("secrets-key"),
+            "PLUMRAKE_DESCRIBER": f"http://127.0.0.1:{self.port + 5}/",
+            "PLUMRAKE_DESCRIBER_TOKEN": self._secret("describer-token"),
         }
         log = (self.folder / f"{name}.log").open("ab")
         command = [sys.executable, "-m", "plumrake", *self._words_of(name)]
@@ -183,6 +185,9 @@ class Demo:
         )
 
     def _words_of(self, name: str) -> list[str]:
+        if name == "describer":
+            token = str(self.folder / "describer-token")
+            return ["demo", "describer", "--token-file", token, "--port", str(self.port + 5)]
         if name != "cms":
             return [name]
         live, drafts = self.folder / "site" / "live", self.folder / "cms"

@@ -17,6 +17,7 @@ from plumrake.actions import (
     gate,
     links,
     notifying,
+    picture_texts,
     planning,
     schedules,
     sweeps,
@@ -27,6 +28,7 @@ from plumrake.actions import (
 from plumrake.actions.drafting import ReadingMemory
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.site_sources import SourceSettings
+from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
 
 log = structlog.get_logger()
@@ -55,6 +57,7 @@ class Resources:
     address: str
     sources: SourceSettings
     memory: ReadingMemory
+    describer: Describer | None = None
 
 
 def _resources(context: JobContext) -> Resources:
@@ -131,6 +134,19 @@ async def _draft(context: JobContext, readers: ReaderFor, correction_id: int) ->
         log.exception("a correction is given up", correction=correction_id)
         says = f"drafting broke off ({type(error).__name__}); the worker's log says more"
         await drafting.give_up(resources.connect, correction_id, says)
+
+
+async def propose_texts(context: JobContext, finding_id: int, description_id: int | None) -> None:
+    """Find texts for the picture of a finding, or have it described."""
+    resources = _resources(context)
+    await picture_texts.propose(
+        resources.connect,
+        resources.gate_readers,
+        resources.sources,
+        resources.describer,
+        finding_id,
+        description_id,
+    )
 
 
 async def write_corrections(
@@ -222,7 +238,7 @@ def make_blueprint() -> Blueprint:
     of_sweeps = (plan_sweep, read_batch, finish_sweep, follow_links)
     for task in (*of_sweeps, draft_alike, write_corrections):
         blueprint.task(name=task.__name__, pass_context=True, retry=_RETRY)(task)
-    for awaited in (answer_gate, draft_correction):
+    for awaited in (answer_gate, draft_correction, propose_texts):
         blueprint.task(name=awaited.__name__, pass_context=True, retry=_RETRY, queue=GATE_QUEUE)(
             awaited
         )

@@ -21,6 +21,7 @@ from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, GATE_QUEUE, SWEEPS_QUEUE, Re
 from plumrake.lenses.reader import PageReader
 from plumrake.lenses.runners import ProcessRunners, Runners
 from plumrake.net.fetch import Limits
+from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
 from plumrake.records.queries import Connection
 
@@ -92,6 +93,14 @@ class Post:
     address: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class Mending:
+    """What mending needs: where sources may be, and who describes pictures, None for nobody."""
+
+    sources: SourceSettings
+    describer: Describer | None = None
+
+
 async def run_worker(
     database: str,
     *,
@@ -100,6 +109,7 @@ async def run_worker(
     limits: Limits | None = None,
     mail: Post | None = None,
     sources: SourceSettings | None = None,
+    describer: Describer | None = None,
 ) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with
     the worker are taken up by another."""
@@ -112,9 +122,8 @@ async def run_worker(
     try:
         while not stopping.is_set():
             try:
-                await _work(
-                    database, readers, jobs, stopping, mail or Post(), sources or SourceSettings()
-                )
+                known = Mending(sources or SourceSettings(), describer)
+                await _work(database, readers, jobs, stopping, mail or Post(), known)
             except (ConnectorException, OperationalError, PoolTimeout) as error:
                 log.warning(
                     "the database is away",
@@ -135,7 +144,7 @@ async def _work(
     jobs: int,
     stopping: asyncio.Event,
     mail: Post,
-    sources: SourceSettings,
+    mending: Mending,
 ) -> None:
     app = make_app(database)
     pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(
@@ -149,8 +158,9 @@ async def _work(
             readers.gate,
             mail.server,
             mail.address,
-            sources,
+            mending.sources,
             ReadingMemory(),
+            mending.describer,
         )
         working = asyncio.create_task(_take_all(app, jobs, resources))
         waiting = asyncio.create_task(stopping.wait())

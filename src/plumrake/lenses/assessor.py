@@ -15,13 +15,19 @@ from functools import cache
 from typing import Any
 
 from plumrake.core.assess import Assessment, assess, evidence_wanted
-from plumrake.core.dom import Document, Position
+from plumrake.core.dom import Document, Element, Position
 from plumrake.core.evidence import Network, Pixels, ReadWord, Trials, Walk
 from plumrake.core.findings import Finding, Mend, Needs
 from plumrake.core.geometry import whole
 from plumrake.core.inventory import Inventory, PageViews, inventory_of, page_views_of
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.page import Page
+from plumrake.core.picture_texts import (
+    PictureContext,
+    PictureText,
+    picture_context,
+    picture_texts,
+)
 from plumrake.core.policy import Policy
 from plumrake.core.probes import (
     PageLink,
@@ -35,6 +41,7 @@ from plumrake.core.probes import (
 )
 from plumrake.lenses.align import positions
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
+from plumrake.lenses.picture_files import texts_in_file
 from plumrake.lenses.sources import Planned, planned
 from plumrake.net.problems import Problem
 from plumrake.spelling.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
@@ -229,16 +236,52 @@ class Assessor:
         except (CannotMend, TooManyElements) as error:
             return str(error)
 
+    def _element_at(self, line: int, column: int) -> Element | None:
+        position = self.page.document.position_of
+        return next((one for one in self.page.elements if position(one) == (line, column)), None)
+
+    def picture_at(self, line: int, column: int) -> PictureContext | None:
+        """Return what is around the picture whose tag stands at a line and column; None where there
+        is no picture."""
+        element = self._element_at(line, column)
+        if element is None or element.tag not in ("img", "area", "input", "image"):
+            return None
+        return picture_context(self.page, element)
+
+    def picture_texts_at(
+        self,
+        line: int,
+        column: int,
+        elsewhere: dict[str, int],
+        body: bytes,
+        last: list[PictureText],
+        longest: int,
+    ) -> list[PictureText]:
+        """Return texts that a picture might get: what it is called ``elsewhere``, what its file
+        (``body``) says and shows, what is around it, and the ``last``."""
+        element = self._element_at(line, column)
+        if element is None:
+            return []
+        shown = words_shown(body, self.page.language_of(element).partition("-")[0])
+        words = [PictureText(shown, "the words in the picture")] if shown else []
+        return picture_texts(
+            self.page,
+            element,
+            elsewhere=elsewhere,
+            in_file=texts_in_file(body),
+            last=[*last, *words],
+            longest=longest,
+        )
+
     def place_at(self, line: int, column: int) -> SeenPlace | None:
         """Return what the element is whose start tag stands at a line and column, from 1; None
         where there is none."""
-        page = self.page
-        for element in page.elements:
-            if page.document.position_of(element) == (line, column):
-                shown = whole(element.box)
-                box = (shown[0], shown[1], shown[2], shown[3]) if shown is not None else None
-                return SeenPlace(box, page.role_of(element), page.name_of(element))
-        return None
+        element = self._element_at(line, column)
+        if element is None:
+            return None
+        shown = whole(element.box)
+        box = (shown[0], shown[1], shown[2], shown[3]) if shown is not None else None
+        return SeenPlace(box, self.page.role_of(element), self.page.name_of(element))
 
     def tell(self, *, in_full: bool) -> Told:
         """Return what is said of the page beside its findings."""
@@ -303,6 +346,27 @@ def words_in(png: bytes, language: str, *, one_line: bool) -> tuple[ReadWord, ..
         for text, sure in rows
         if str(text).strip() and float(sure) >= _SURE
     )
+
+
+_MOST_PIXELS = 8_000_000
+_LEAST_WORDS = 2
+
+
+def words_shown(body: bytes, language: str) -> str:
+    """Return the words that a picture's file shows, as one line; ``""`` where there are hardly any,
+    or it cannot be read."""
+    from PIL import Image
+
+    with contextlib.suppress(Exception):  # whatever a stranger's file makes the libraries raise
+        picture = Image.open(io.BytesIO(body))
+        if picture.width * picture.height > _MOST_PIXELS:
+            return ""
+        out = io.BytesIO()
+        picture.convert("RGB").save(out, "PNG")
+        words = words_in(out.getvalue(), language, one_line=False) or ()
+        if len(words) >= _LEAST_WORDS:
+            return " ".join(one.text for one in words)
+    return ""
 
 
 @cache

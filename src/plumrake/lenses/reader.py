@@ -149,7 +149,8 @@ class PageReader:
         await self._exits.aclose()
 
     @cached_property
-    def _client(self) -> httpx.AsyncClient:
+    def client(self) -> httpx.AsyncClient:
+        """The HTTP client, which reaches only what may be reached."""
         from plumrake.net.client import guarded_client  # a local page needs no network
 
         client = guarded_client(self._guard, self.limits.seconds)
@@ -159,7 +160,7 @@ class PageReader:
     @cached_property
     def links(self) -> LinkProber:
         """Tells what links lead to, and remembers it for all pages of the reader."""
-        return LinkProber(self._client, self.rate_limits)
+        return LinkProber(self.client, self.rate_limits)
 
     async def read_address(self, address: str, options: ReadOptions = _PLAIN) -> Obtained:
         """Read the page at an http or https address."""
@@ -172,7 +173,7 @@ class PageReader:
         for attempt in range(_VISITS):
             async with host.turn():
                 try:
-                    return await fetch_page(self._client, address, self.limits, known)
+                    return await fetch_page(self.client, address, self.limits, known)
                 except Busy as busy:
                     if attempt == _VISITS - 1:
                         raise
@@ -193,7 +194,7 @@ class PageReader:
         """Return what is remembered for one sweep as long as it is among the last few; a new one
         caches nothing."""
         if name not in self._sweep_caches:
-            self._sweep_caches[name] = SweepCache(Fingerprints(self._client))
+            self._sweep_caches[name] = SweepCache(Fingerprints(self.client))
             while len(self._sweep_caches) > _OCCASIONS:
                 self._sweep_caches.pop(next(iter(self._sweep_caches)))
         return self._sweep_caches[name]

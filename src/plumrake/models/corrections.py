@@ -37,7 +37,8 @@ class NewCorrection(Model):
     its cause (``everywhere``) but for some (``but``, findings).
 
     ``insist`` takes what the mend brings beside; ``as_references`` writes what the source's
-    encoding lacks as character references. ``wait`` seconds for the draft.
+    encoding lacks as character references. ``description`` is the describer's answer that the text
+    was taken from, changed or not. ``wait`` seconds for the draft.
     """
 
     finding: int
@@ -47,6 +48,7 @@ class NewCorrection(Model):
     but: list[int] = Field(default=[], max_length=2000)
     insist: bool = False
     as_references: bool = False
+    description: int | None = None
     wait: float = Field(default=0, ge=0, le=25)
 
 
@@ -63,7 +65,8 @@ class CorrectionMove(Model):
 class Correction(Answer):
     """A change of a page's source for a finding, and how far it is. ``problem`` is why it is no
     further; ``mends_too`` how many other findings go with it. Boxes are x, y, width, height in CSS
-    px of the pictures."""
+    px of the pictures. ``by_program``: its text came from the describer; ``changed_by_person``: a
+    person changed it."""
 
     id: int
     site: str
@@ -92,6 +95,8 @@ class Correction(Answer):
     made_by: str
     made_at: datetime
     changed_at: datetime
+    by_program: bool
+    changed_by_person: bool
 
 
 class CorrectionEvent(Answer):
@@ -172,3 +177,37 @@ class PlaceAlike(Answer):
     says: str
     excerpt: str
     selector: str
+
+
+class ProposedText(Answer):
+    """A text that a picture might get, and where it comes from."""
+
+    text: str
+    comes_from: str
+
+
+class ProposedTexts(Answer):
+    """Texts that the picture of a finding might get, the likeliest first. ``state`` is ``waiting``
+    while the page is looked through. ``describer``: a program may be asked for one."""
+
+    state: Literal["waiting", "ready"]
+    items: list[ProposedText]
+    problem: str
+    describer: bool
+
+
+class Description(Answer):
+    """What the organisation's describer was told of a picture (beside the picture itself), for
+    whom, and what it answered: a proposal, written by a program."""
+
+    id: int
+    finding_id: int | None
+    picture_hash: str
+    picture_bytes: int
+    told: dict[str, Any]
+    state: Literal["waiting", "answered", "failed"]
+    text: str
+    problem: str
+    asked_by: str | None
+    asked_at: datetime
+    answered_at: datetime | None

@@ -64,6 +64,8 @@ class CorrectionRow:
     made_by: str
     made_at: datetime
     changed_at: datetime
+    by_program: bool
+    changed_by_person: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,6 +91,7 @@ class NewCorrection:
     by_id: int
     insist: bool = False
     as_references: bool = False
+    description_id: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -409,9 +412,7 @@ async def corrections_of_writing(connection: Connection, writing_id: int) -> lis
     return await rows(connection, _QUERIES["of_writing"], CorrectionRow, writing_id=writing_id)
 
 
-async def places_alike(
-    connection: Connection, finding_id: int, limit: int
-) -> list[PlaceAlikeRow]:
+async def places_alike(connection: Connection, finding_id: int, limit: int) -> list[PlaceAlikeRow]:
     """Return where a finding's sweep found the same (its cause, or another place of its picture),
     itself included, and it is still to be mended."""
     return await rows(

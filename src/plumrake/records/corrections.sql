@@ -2,7 +2,7 @@
 -- A correction whose page is to be read.
 INSERT INTO correction (
     site_id, environment, page_id, finding_id, check_id, cause, place_key, lens, fault, mend,
-    insist, as_references, says, why, by_id
+    insist, as_references, says, why, by_id, description_id
 )
 SELECT
     w.site_id,
@@ -19,7 +19,11 @@ SELECT
     %(as_references)s,
     %(says)s,
     %(why)s,
-    %(by_id)s
+    %(by_id)s,
+    (
+        SELECT d.id FROM description d
+        WHERE d.id = %(description_id)s AND d.site_id = w.site_id AND d.state = 'answered'
+    )
 FROM finding f JOIN sweep w ON w.id = f.sweep_id
 WHERE f.id = %(finding_id)s
 RETURNING id;

@@ -29,6 +29,7 @@ from plumrake.actions.people import (
     TooManyAttempts,
     WeakPassword,
 )
+from plumrake.actions.picture_texts import NoDescriber
 from plumrake.actions.sites import NoEnvironment
 from plumrake.actions.start import BadStartKey, NotEmpty
 from plumrake.actions.sweeps import NotUnderWay
@@ -100,6 +101,7 @@ _DOMAIN: dict[type[Exception], int] = {
     BadCorrection: 422,
     BadConnection: 422,
     NotWritable: 409,
+    NoDescriber: 409,
 }
 
 

@@ -45,6 +45,35 @@ CREATE INDEX writing_of_page ON writing (page_id, environment, id DESC);
 COMMENT ON TABLE writing IS
 'Each time that a page''s source was written: what it was, what it became, and by which edits.';
 
+CREATE TABLE description (
+    id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+    site_id bigint NOT NULL REFERENCES site ON DELETE CASCADE,
+    finding_id bigint REFERENCES finding ON DELETE SET NULL,
+    picture_hash text NOT NULL DEFAULT '',
+    picture_bytes integer NOT NULL DEFAULT 0,
+    told jsonb NOT NULL DEFAULT '{}',
+    state text NOT NULL DEFAULT 'waiting' CHECK (state IN ('waiting', 'answered', 'failed')),
+    text text NOT NULL DEFAULT '',
+    problem text NOT NULL DEFAULT '',
+    asked_by bigint REFERENCES person,
+    asked_at timestamptz NOT NULL DEFAULT now(),
+    answered_at timestamptz
+);
+CREATE INDEX description_of_site ON description (site_id, id DESC);
+CREATE INDEX description_of_finding ON description (finding_id) WHERE finding_id IS NOT NULL;
+COMMENT ON TABLE description IS
+'What the organisation''s describer was sent of a picture, for whom, and what it answered.';
+
+CREATE TABLE picture_text (
+    finding_id bigint PRIMARY KEY REFERENCES finding ON DELETE CASCADE,
+    state text NOT NULL DEFAULT 'waiting' CHECK (state IN ('waiting', 'ready')),
+    items jsonb NOT NULL DEFAULT '[]',
+    problem text NOT NULL DEFAULT '',
+    asked_at timestamptz NOT NULL DEFAULT now()
+);
+COMMENT ON TABLE picture_text IS
+'Texts that the picture of a finding might get, each with where it comes from.';
+
 CREATE TABLE correction (
     id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
     site_id bigint NOT NULL REFERENCES site ON DELETE CASCADE,
@@ -76,6 +105,7 @@ CREATE TABLE correction (
     box_before integer [],
     box_after integer [],
     writing_id bigint REFERENCES writing ON DELETE SET NULL,
+    description_id bigint REFERENCES description ON DELETE SET NULL,
     written_at timestamptz,
     written_after bigint,
     by_id bigint NOT NULL REFERENCES person,
@@ -89,6 +119,8 @@ CREATE INDEX correction_of_person ON correction (by_id, id DESC);
 CREATE INDEX correction_of_finding ON correction (finding_id) WHERE finding_id IS NOT NULL;
 CREATE INDEX correction_of_source ON correction (source_hash) WHERE source_hash IS NOT NULL;
 CREATE INDEX correction_of_writing ON correction (writing_id) WHERE writing_id IS NOT NULL;
+CREATE INDEX correction_of_description ON correction (description_id)
+WHERE description_id IS NOT NULL;
 CREATE INDEX correction_before ON correction (picture_before) WHERE picture_before IS NOT NULL;
 CREATE INDEX correction_after ON correction (picture_after) WHERE picture_after IS NOT NULL;
 COMMENT ON TABLE correction IS
@@ -149,8 +181,11 @@ SELECT
     c.by_id,
     o.name AS made_by,
     c.made_at,
-    c.changed_at
+    c.changed_at,
+    c.description_id IS NOT NULL AS by_program,
+    coalesce(d.text <> c.mend ->> 'value', FALSE) AS changed_by_person
 FROM correction c
+LEFT JOIN description d ON d.id = c.description_id
 JOIN site s ON s.id = c.site_id
 JOIN page p ON p.id = c.page_id
 JOIN person o ON o.id = c.by_id;

@@ -5,24 +5,27 @@ from __future__ import annotations
 
 import asyncio
 import time
-from typing import Annotated
+from collections.abc import Awaitable, Callable
+from typing import Annotated, TypeVar
 
 from fastapi import APIRouter, Query, Request, Response
 
 from plumrake import models
 from plumrake.actions import corrections as actions
+from plumrake.actions import picture_texts as texts
 from plumrake.actions.changed_pages import ChangedPage, archive_of_pages, changed_pages
 from plumrake.actions.fixes import Actor
 from plumrake.actions.site_sources import SourceSettings, connector_of
-from plumrake.actions.sites import origin_of_environment
+from plumrake.actions.sites import origin_of_environment, policy_of_site
 from plumrake.connectors.source_item import BadConnection, CannotWrite, SourceChanged
 from plumrake.core.corrections import CorrectionState, open_moves
 from plumrake.core.findings import Mend
 from plumrake.net.problems import Unreadable
-from plumrake.records import connections, corrections, sweeps
+from plumrake.records import connections, corrections, picture_texts, sweeps
 from plumrake.records.connections import SourceConnectionRow
 from plumrake.records.corrections import CorrectionFilters, CorrectionRow
 from plumrake.records.people import CallerRow
+from plumrake.records.picture_texts import DescriptionRow, ProposedTextsRow
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
 from plumrake.service.access import (
@@ -31,6 +34,7 @@ from plumrake.service.access import (
     Manager,
     SignedIn,
     WaitingManager,
+    WaitingReader,
     WaitingWorker,
     Worker,
 )
@@ -71,16 +75,33 @@ async def _in_full(
     )
 
 
-async def _waited_for(lend: Lender, correction_id: int, seconds: float) -> CorrectionRow:
-    """Return a correction once it is drafted or refused, or when the time is over."""
+Found = TypeVar("Found")
+
+
+async def _until(look: Callable[[], Awaitable[Found | None]], seconds: float) -> Found | None:
+    """Look again and again until there is something, or the time is over."""
     end, tries = time.monotonic() + seconds, 0
     while True:
-        async with lend() as database:
-            found = await _correction_or_404(database, correction_id)
-        if found.state != CorrectionState.WAITING.value or time.monotonic() >= end:
+        found = await look()
+        if found is not None or time.monotonic() >= end:
             return found
         await asyncio.sleep(_LOOK_EVERY[min(tries, len(_LOOK_EVERY) - 1)])
         tries += 1
+
+
+async def _waited_for(lend: Lender, correction_id: int, seconds: float) -> CorrectionRow:
+    """Return a correction once it is drafted or refused, or when the time is over."""
+
+    async def look() -> CorrectionRow | None:
+        async with lend() as database:
+            found = await _correction_or_404(database, correction_id)
+        return found if found.state != CorrectionState.WAITING.value else None
+
+    found = await _until(look, seconds)
+    if found is None:
+        async with lend() as database:
+            found = await _correction_or_404(database, correction_id)
+    return found
 
 
 @router.post("/sites/{slug}/corrections", operation_id="draftCorrection", status_code=201)
@@ -100,6 +121,7 @@ async def draft(
             body.but,
             body.insist,
             body.as_references,
+            body.description,
         )
         enqueue = request.app.state.enqueue
         made = await actions.ask(database, enqueue, finding, wanted, Actor(who.id, who.role))
@@ -275,6 +297,93 @@ async def list_alike(
     found = await corrections.places_alike(database, finding.id, actions.MOST_AT_ONCE)
     return models.Listing(
         items=[models.PlaceAlike.model_validate(one) for one in found], total=len(found)
+    )
+
+
+@router.get("/findings/{finding_id}/texts", operation_id="proposeTexts")
+async def propose_texts(
+    request: Request,
+    finding_id: int,
+    who: WaitingReader,
+    lend: Lender,
+    wait: Annotated[float, Query(ge=0, le=20)] = 0,
+) -> models.ProposedTexts:
+    """Return texts that the picture of a finding might get, each with where it comes from; they are
+    looked for when they are first asked for."""
+    async with lend() as database:
+        finding = await sweeps.finding_by_id(database, finding_id)
+        if finding is None:
+            raise not_found("finding", finding_id)
+        site = await site_or_404(database, finding.site)
+        await texts.ask_for_texts(database, request.app.state.enqueue, finding_id)
+
+    async def look() -> ProposedTextsRow | None:
+        async with lend() as database:
+            row = await picture_texts.texts_of(database, finding_id)
+        return row if row is not None and row.state == "ready" else None
+
+    row = await _until(look, wait)
+    may = policy_of_site(site).describer == "on-request"
+    return models.ProposedTexts(
+        state="ready" if row is not None else "waiting",
+        items=[models.ProposedText.model_validate(one) for one in row.items] if row else [],
+        problem=row.problem if row is not None else "",
+        describer=may and request.app.state.settings.describer_asked is not None,
+    )
+
+
+@router.post("/findings/{finding_id}/descriptions", operation_id="describePicture", status_code=201)
+async def describe(
+    request: Request,
+    finding_id: int,
+    who: WaitingWorker,
+    lend: Lender,
+    wait: Annotated[float, Query(ge=0, le=25)] = 0,
+) -> models.Description:
+    """Have the picture of a finding described by the organisation's describer, where the site's
+    policy allows that; what it is sent is kept."""
+    async with lend() as database:
+        finding = await sweeps.finding_by_id(database, finding_id)
+        if finding is None:
+            raise not_found("finding", finding_id)
+        site = await site_or_404(database, finding.site)
+        number = await texts.ask_for_description(
+            database,
+            request.app.state.enqueue,
+            site,
+            finding,
+            Actor(who.id, who.role),
+            has_describer=request.app.state.settings.describer_asked is not None,
+        )
+
+    async def look() -> DescriptionRow | None:
+        async with lend() as database:
+            row = await picture_texts.description_by_id(database, number)
+        return row if row is not None and row.state != "waiting" else None
+
+    found = await _until(look, wait)
+    if found is None:
+        async with lend() as database:
+            found = await picture_texts.description_by_id(database, number)
+    return models.Description.model_validate(found)
+
+
+@router.get("/sites/{slug}/descriptions", operation_id="listDescriptions")
+async def list_descriptions(
+    request: Request,
+    slug: str,
+    who: Manager,
+    database: Database,
+    after: Annotated[int | None, Query(ge=1)] = None,
+    limit: Limit = 50,
+) -> models.Listing[models.Description]:
+    """List what the describer was sent of a site's pictures, for whom, and what it answered, the
+    newest first."""
+    site = await site_or_404(database, slug)
+    found = await picture_texts.descriptions(database, site.id, before=after, limit=limit)
+    return models.Listing(
+        items=[models.Description.model_validate(one) for one in found],
+        next=next_page(request, found, limit, lambda last: last.id),
     )
 
 
