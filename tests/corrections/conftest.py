@@ -15,11 +15,14 @@ from pathlib import Path
 
 import pytest
 import uvicorn
+from fastapi import FastAPI
+from PIL import Image
 
 from plumrake import models
 from plumrake.client import PlumRake
 from plumrake.demo.cms import Trust as Pages
 from plumrake.demo.cms import create_cms
+from plumrake.demo.describer import create_describer
 from plumrake.demo.server import make_server
 from tests.conftest import PASSWORD, Running, wait_for
 from tests.services import free_port, serve_in_thread
@@ -71,6 +74,7 @@ class Yard:
     def write_files(self) -> None:
         """Let all files be as they were in the beginning."""
         for environment in ("live", "staging"):
+            Image.new("RGB", (64, 36), "#3c6eb4").save(self.folder / environment / "a.jpg")
             for path, content in CONTENT.items():
                 file = self.file(path, environment)
                 file.parent.mkdir(parents=True, exist_ok=True)
@@ -116,21 +120,17 @@ def yard(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ya
     pages = Pages(
         folder / "live", folder / "drafts", running.address, SLUG, corrections_secret=SECRET
     )
-    port = free_port()
-    server = uvicorn.Server(
-        uvicorn.Config(create_cms(pages), host="127.0.0.1", port=port, log_level="warning")
-    )
-    threading.Thread(target=server.run, daemon=True).start()
+    cms_address, describer = serve(create_cms(pages)), serve(create_describer(SECRET))
     settings = {
         "site_folders": str(folder),
+        "describer": f"{describer}/",
+        "describer_token": SECRET,
         "secrets_key": base64.urlsafe_b64encode(secrets.token_bytes(32)).decode(),
     }
     add_people(database)
     running.start("serve", **settings)
     running.wait_until_ready()
     running.start("worker", **settings)
-    while not server.started:
-        time.sleep(0.05)
     yard = Yard(
         running, folder, running.client(), running.client("ned@harrowmere.example"), pages, settings
     )
@@ -145,12 +145,16 @@ def yard(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ya
             found_by="list",
             listed_paths=list(CONTENT),
             private_leave=True,
-            policy={"corrections": "write", "without": ["text/spelling"]},
+            policy={
+                "corrections": "write",
+                "describer": "on-request",
+                "without": ["text/spelling"],
+            },
         )
     )
     staging = models.NewConnection(kind="folder", folder=str(folder / "staging"))
     rake.corrections.connect(SLUG, "staging", staging)
-    cms = models.NewConnection(kind="stand-in", address=f"http://127.0.0.1:{port}", secret=SECRET)
+    cms = models.NewConnection(kind="stand-in", address=cms_address, secret=SECRET)
     rake.corrections.connect(SLUG, "live", cms)
     for environment in origins:
         yard.sweep(environment)
@@ -158,9 +162,18 @@ def yard(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ya
     for one in (yard.manager, yard.editor):
         one.close()
     running.stop()
-    server.should_exit = True
     for files in servers:
         files.shutdown()
+
+
+def serve(app: FastAPI) -> str:
+    """Serve an app in a thread until the tests are over; return its address."""
+    port = free_port()
+    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning"))
+    threading.Thread(target=server.run, daemon=True).start()
+    while not server.started:
+        time.sleep(0.05)
+    return f"http://127.0.0.1:{port}"
 
 
 def add_people(database: str) -> None:
