@@ -7,6 +7,7 @@ import { api, data } from "@/api/client";
 import { count, time } from "@/format";
 import DraftStrip from "@/mends/DraftStrip.vue";
 import MendBench from "@/mends/MendBench.vue";
+import TryIt from "@/mends/TryIt.vue";
 import AsyncState from "@/parts/AsyncState.vue";
 import CheckHelp from "@/parts/CheckHelp.vue";
 import CrumbTrail from "@/parts/CrumbTrail.vue";
@@ -17,6 +18,7 @@ import NameTrace from "@/parts/NameTrace.vue";
 import PageDrafts from "@/parts/PageDrafts.vue";
 import StandingMark from "@/parts/StandingMark.vue";
 import WeightMark from "@/parts/WeightMark.vue";
+import { session } from "@/session";
 import { announce } from "@/use/announcements";
 import { useKeys } from "@/use/keys";
 
@@ -236,6 +238,12 @@ async function copyLink() {
               }}
             </p>
             <NameTrace :steps="trace.trace" />
+            <TryIt
+              v-if="session.me?.role !== 'reader'"
+              :key="`try ${shown.id}`"
+              :finding="shown"
+              @drafted="follow"
+            />
           </section>
         </div>
         <div class="stack">

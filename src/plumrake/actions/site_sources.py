@@ -109,6 +109,11 @@ class PageSource:
         item = self.item
         return SourceTextRow(self.hash, item.body, self.charset, item.own_start, item.own_end)
 
+    def fetched_as(self, text: str) -> Fetched:
+        """Return the page as it would come with another text."""
+        headers = {"content-type": "text/html; charset=utf-8"}
+        return replace(self.fetched, headers=headers, body=text.encode("utf-8", "replace"))
+
     def with_body(self, body: bytes) -> PageSource:
         """Return the source after its own part was changed."""
         end = len(body) - (len(self.item.body) - self.item.own_end)

@@ -928,6 +928,18 @@ class AsyncCorrections:
         """Yield the places that have the same cause as a finding."""
         return self._rake.every(f"/api/v1/findings/{finding}/alike", models.PlaceAlike)
 
+    async def markup(self, finding: int) -> str:
+        """Return how the element of a finding is written in its page's source."""
+        found = await self._rake.get(f"/api/v1/findings/{finding}/markup", models.Markup)
+        return found.markup
+
+    async def try_markup(self, finding: int, markup: str) -> models.TriedMarkup:
+        """Return how the element of a finding is met with other markup; nothing is kept."""
+        response = await self._rake.request(
+            "POST", f"/api/v1/findings/{finding}/try", json={"markup": markup}
+        )
+        return models.TriedMarkup.model_validate_json(response.content)
+
     async def texts(self, finding: int, *, wait: float = 15) -> models.ProposedTexts:
         """Return texts that the picture of a finding might get."""
         return await self._rake.get(

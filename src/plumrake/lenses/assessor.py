@@ -39,10 +39,12 @@ from plumrake.core.probes import (
     texts_in_doubt,
     wants_walk,
 )
+from plumrake.core.views.heard import heard
+from plumrake.core.views.lists import names
 from plumrake.lenses.align import positions
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.picture_files import texts_in_file
-from plumrake.lenses.sources import Planned, planned
+from plumrake.lenses.sources import Planned, SourcePlace, planned, span_of
 from plumrake.net.problems import Problem
 from plumrake.spelling.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
 from plumrake.spelling.tongues import tongues
@@ -94,6 +96,19 @@ class SeenPlace:
     box: tuple[int, int, int, int] | None
     role: str
     name: str
+
+
+@dataclass(frozen=True, slots=True)
+class TriedPlace:
+    """How an element is met: its role, its name with the steps that led to it, whether screen
+    readers meet it at all, the lines that are heard of it, and what is found in it."""
+
+    role: str
+    name: str
+    exposed: bool
+    trace: list[dict[str, Any]]
+    heard: list[str]
+    findings: list[Finding]
 
 
 class Assessor:
@@ -235,6 +250,31 @@ class Assessor:
             return planned(text, finding, mend, most_elements=most_elements)
         except (CannotMend, TooManyElements) as error:
             return str(error)
+
+    def span(self, text: str, place: SourcePlace, most_elements: int) -> tuple[int, int] | str:
+        """Return where an element stands in a page's HTML, or why that is not known."""
+        try:
+            return span_of(text, place, most_elements=most_elements)
+        except (CannotMend, TooManyElements) as error:
+            return str(error)
+
+    def tried(self, line: int, column: int, policy: Policy) -> TriedPlace | None:
+        """Return how the element at a line and column is met by now, and what is found in it."""
+        element = self._element_at(line, column)
+        if element is None:
+            return None
+        found = self.assess(policy).findings
+        page = self.page
+        inside = {page.selector_of(one) for one in (element, *element.descendants())}
+        named = [row for row in names(page) if row["selector"] == page.selector_of(element)]
+        return TriedPlace(
+            page.role_of(element),
+            page.name_of(element),
+            page.is_exposed(element),
+            named[0]["trace"] if named else [],
+            [str(row["line"]) for row in heard(page) if row["selector"] in inside],
+            [one for one in found if one.selector in inside],
+        )
 
     def _element_at(self, line: int, column: int) -> Element | None:
         position = self.page.document.position_of

@@ -17,6 +17,16 @@ from plumrake.core.page import Page
 from plumrake.lenses.markup import parse_source
 
 
+@dataclass(frozen=True, slots=True)
+class SourcePlace:
+    """What tells where an element stands in a source: as a finding has it."""
+
+    selector: str
+    line: int | None
+    column: int | None
+    excerpt: str
+
+
 @dataclass(frozen=True, eq=False)
 class Source:
     """A text that a page is made from: the page's HTML (``html``), or the ``markdown`` that this
@@ -35,7 +45,7 @@ class Source:
         """The page that the text makes, without scripts."""
         return self.html.page
 
-    def element_of(self, finding: Finding) -> Element:
+    def element_of(self, finding: Finding | SourcePlace) -> Element:
         """Return the element that a finding is about. Raises ``CannotMend``."""
         if finding.selector == "html":
             return self.page.root
@@ -80,6 +90,13 @@ def open_source(
 
     markdown = parse_markdown(text, address, most_elements=most_elements)
     return Source(markdown.html, markdown)
+
+
+def span_of(text: str, place: SourcePlace, *, most_elements: int) -> tuple[int, int]:
+    """Return where an element stands in the HTML that it was found in, its tags included. Raises
+    ``CannotMend``, ``TooManyElements``."""
+    source = open_source(text, "", most_elements=most_elements)
+    return source.html.whole(source.element_of(place))
 
 
 @dataclass(frozen=True, slots=True)

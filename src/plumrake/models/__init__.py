@@ -60,6 +60,8 @@ from plumrake.models.corrections import (
     CorrectionState,
     CorrectionsToWrite,
     Description,
+    Markup,
+    MarkupToTry,
     MendChoice,
     NewConnection,
     NewCorrection,
@@ -67,6 +69,7 @@ from plumrake.models.corrections import (
     ProposedText,
     ProposedTexts,
     SourceConnection,
+    TriedMarkup,
     WriteCorrections,
 )
 from plumrake.models.findings import (
@@ -238,6 +241,8 @@ __all__ = [
     "LinkText",
     "Listing",
     "LiveEvent",
+    "Markup",
+    "MarkupToTry",
     "Me",
     "Members",
     "MendChoice",
@@ -319,6 +324,7 @@ __all__ = [
     "Tag",
     "TitleShared",
     "Token",
+    "TriedMarkup",
     "Waiver",
     "Webhook",
     "WeightName",

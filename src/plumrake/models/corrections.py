@@ -179,6 +179,31 @@ class PlaceAlike(Answer):
     selector: str
 
 
+class MarkupToTry(Model):
+    """Markup to stand in the place of a finding's element, to see how it is met then."""
+
+    markup: Annotated[str, StringConstraints(max_length=20_000)]
+
+
+class Markup(Answer):
+    """How an element is written in its page's source."""
+
+    markup: str
+
+
+class TriedMarkup(Answer):
+    """How an element is met with other markup: its role and name with the steps that led to it, the
+    lines that are heard of it, and the findings that went and came by it. Nothing is kept."""
+
+    role: str
+    name: str
+    exposed: bool
+    trace: list[dict[str, Any]]
+    heard: list[str]
+    gone: list[str]
+    brought: list[str]
+
+
 class ProposedText(Answer):
     """A text that a picture might get, and where it comes from."""
 

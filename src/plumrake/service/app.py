@@ -24,6 +24,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from plumrake import __version__
 from plumrake.actions.start import start_key
+from plumrake.actions.tries import TryRoom
 from plumrake.jobs.app import Queue, make_app
 from plumrake.service import problems
 from plumrake.service.openapi import document_of
@@ -72,10 +73,14 @@ def create_app(settings: Settings | None = None) -> FastAPI:
             settings.database, min_size=1, max_size=8, open=False
         )
         queue = make_app(settings.database)
+        app.state.tries = TryRoom(settings.sources)
         async with pool, queue.open_async():
             app.state.pool, app.state.enqueue = pool, Queue(queue)
             await _tell_start(pool, settings.console_address)
-            yield
+            try:
+                yield
+            finally:
+                app.state.tries.close()
 
     app = FastAPI(
         title="Plum Rake",

@@ -33,13 +33,16 @@ from plumrake.actions.picture_texts import NoDescriber
 from plumrake.actions.sites import NoEnvironment
 from plumrake.actions.start import BadStartKey, NotEmpty
 from plumrake.actions.sweeps import NotUnderWay
+from plumrake.actions.tries import CannotTry
 from plumrake.actions.verdicts import NotYours
 from plumrake.actions.words import NoDictionary
 from plumrake.connectors.source_item import BadConnection
 from plumrake.core.corrections import CorrectionRefused
 from plumrake.core.fixes import MoveRefused
 from plumrake.invalid import what, where
+from plumrake.lenses.runners import AssessorLost
 from plumrake.models import ProblemDetails
+from plumrake.net.problems import Unreadable
 
 log = structlog.get_logger()
 
@@ -102,6 +105,9 @@ _DOMAIN: dict[type[Exception], int] = {
     BadConnection: 422,
     NotWritable: 409,
     NoDescriber: 409,
+    CannotTry: 422,
+    Unreadable: 422,
+    AssessorLost: 422,
 }
 
 

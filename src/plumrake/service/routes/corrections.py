@@ -17,6 +17,7 @@ from plumrake.actions.changed_pages import ChangedPage, archive_of_pages, change
 from plumrake.actions.fixes import Actor
 from plumrake.actions.site_sources import SourceSettings, connector_of
 from plumrake.actions.sites import origin_of_environment, policy_of_site
+from plumrake.actions.tries import TryRoom
 from plumrake.connectors.source_item import BadConnection, CannotWrite, SourceChanged
 from plumrake.core.corrections import CorrectionState, open_moves
 from plumrake.core.findings import Mend
@@ -28,6 +29,7 @@ from plumrake.records.people import CallerRow
 from plumrake.records.picture_texts import DescriptionRow, ProposedTextsRow
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
+from plumrake.records.sweeps import FindingInFullRow
 from plumrake.service.access import (
     Database,
     Lender,
@@ -300,6 +302,49 @@ async def list_alike(
     )
 
 
+@router.get("/findings/{finding_id}/markup", operation_id="showMarkup")
+async def show_markup(
+    request: Request, finding_id: int, who: WaitingWorker, lend: Lender
+) -> models.Markup:
+    """Return how the element of a finding is written in its page's source."""
+    finding = await _finding_briefly(lend, finding_id)
+    room: TryRoom = request.app.state.tries
+    return models.Markup(markup=await room.markup_of(lend, finding))
+
+
+@router.post("/findings/{finding_id}/try", operation_id="tryMarkup")
+async def try_markup(
+    request: Request,
+    finding_id: int,
+    body: models.MarkupToTry,
+    who: WaitingWorker,
+    lend: Lender,
+) -> models.TriedMarkup:
+    """Say how the element of a finding is met with other markup, read without a browser: its name,
+    what is heard, what is found then. Nothing is kept."""
+    finding = await _finding_briefly(lend, finding_id)
+    room: TryRoom = request.app.state.tries
+    tried = await room.tried(lend, finding, body.markup)
+    place = tried.place
+    return models.TriedMarkup(
+        role=place.role,
+        name=place.name,
+        exposed=place.exposed,
+        trace=place.trace,
+        heard=place.heard,
+        gone=list(tried.gone),
+        brought=list(tried.brought),
+    )
+
+
+async def _finding_briefly(lend: Lender, finding_id: int) -> FindingInFullRow:
+    async with lend() as database:
+        finding = await sweeps.finding_by_id(database, finding_id)
+    if finding is None:
+        raise not_found("finding", finding_id)
+    return finding
+
+
 @router.get("/findings/{finding_id}/texts", operation_id="proposeTexts")
 async def propose_texts(
     request: Request,
@@ -310,10 +355,8 @@ async def propose_texts(
 ) -> models.ProposedTexts:
     """Return texts that the picture of a finding might get, each with where it comes from; they are
     looked for when they are first asked for."""
+    finding = await _finding_briefly(lend, finding_id)
     async with lend() as database:
-        finding = await sweeps.finding_by_id(database, finding_id)
-        if finding is None:
-            raise not_found("finding", finding_id)
         site = await site_or_404(database, finding.site)
         await texts.ask_for_texts(database, request.app.state.enqueue, finding_id)
 
@@ -342,10 +385,8 @@ async def describe(
 ) -> models.Description:
     """Have the picture of a finding described by the organisation's describer, where the site's
     policy allows that; what it is sent is kept."""
+    finding = await _finding_briefly(lend, finding_id)
     async with lend() as database:
-        finding = await sweeps.finding_by_id(database, finding_id)
-        if finding is None:
-            raise not_found("finding", finding_id)
         site = await site_or_404(database, finding.site)
         number = await texts.ask_for_description(
             database,
