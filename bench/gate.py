@@ -40,7 +40,7 @@ def main(times: int = 15) -> None:
         sweep = service.rake.sweeps.start("bench", section="/visit/")
         assert list(service.rake.sweeps.follow(sweep.id))[-1].kind == "done"
         page = (Path(folder) / PATH.strip("/") / "index.html").read_text()
-        bare = _bare(origin + PATH, times)
+        bare = bare_load(origin + PATH, times)
         print(f"  bare load in the browser: {bare * 1000:.0f} ms")
         for lens in ("markup", "rendered"):
             spent = []
@@ -62,7 +62,8 @@ def main(times: int = 15) -> None:
         server.shutdown()
 
 
-def _bare(address: str, times: int) -> float:
+def bare_load(address: str, times: int) -> float:
+    """Return the median of the seconds that the browser takes to load a page."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=find_browser())
         spent = []

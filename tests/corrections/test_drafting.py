@@ -175,3 +175,20 @@ def test_bad_mends_are_one_clear_line(yard: Yard, mend: dict[str, str], says: st
     with pytest.raises(NotValid, match=says):
         yard.editor.corrections.draft(SLUG, yard.finding("pictures/no-text", "/"), mend)
     assert not list(yard.editor.corrections.list(SLUG))
+
+
+def test_what_shows_only_among_all_pages_is_looked_at_among_them(yard: Yard) -> None:
+    """Two pages have one title: another title that no page has is drafted, one that a third page
+    has is not."""
+    file = yard.file("/berths/3/")
+    file.write_bytes(file.read_bytes().replace(b"Berths 3 of", b"Berths 4 of"))
+    yard.sweep("staging")
+    rake = yard.editor.corrections
+    shared = yard.finding("page/title-shared", "/berths/3/")
+    mend = {"kind": "replace-text", "target": "title", "value": "Berths 5 of the yard"}
+    made = rake.draft(SLUG, shared, mend).first
+    assert made.state == "refused"
+    assert made.problem.startswith("the fault would still be there: ")
+    made = rake.draft(SLUG, shared, mend | {"value": "Berth three of the yard"}).first
+    assert made.state == "drafted", made.problem
+    assert "<title>Berth three of the yard</title>" in rake.show(made.id).diff

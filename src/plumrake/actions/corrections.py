@@ -21,6 +21,7 @@ from plumrake.core.findings import Mend
 from plumrake.core.html_source import Lines
 from plumrake.core.mending.carrying_out import KINDS
 from plumrake.core.mending.edits import Edit, Moved
+from plumrake.core.registry import catalogue
 from plumrake.lenses.markup import decoded
 from plumrake.records import connections, corrections
 from plumrake.records.corrections import CorrectionFilters, CorrectionRow, NewCorrection, ProofRow
@@ -247,7 +248,9 @@ async def as_program(
 async def settle_corrections(connection: Connection, sweep: SweepRow) -> None:
     """Let a finished sweep prove the written corrections of its pages; one whose fault it still
     finds goes back to its author."""
-    checks = checks_made(sweep)
+    checks = [
+        check for check in checks_made(sweep) if sweep.is_whole or catalogue()[check].across is None
+    ]
     rows = await corrections.to_prove(
         connection, sweep.site_id, sweep.environment, sweep.id, checks
     )

@@ -4,6 +4,7 @@ brings none, is drafted."""
 
 from __future__ import annotations
 
+import asyncio
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -16,7 +17,7 @@ from plumrake.actions.sites import policy_of_site, private_origins, with_own_wor
 from plumrake.connectors.source_item import BadConnection
 from plumrake.core.content_hash import hash_of
 from plumrake.core.corrections import CorrectionMove
-from plumrake.core.findings import Finding, Mend
+from plumrake.core.findings import Finding, Mend, Outcome
 from plumrake.core.geometry import whole
 from plumrake.core.html_source import Lines
 from plumrake.core.mending.edits import Contradiction, Edit, Moved, NotAsRead, applied, ordered
@@ -24,6 +25,8 @@ from plumrake.core.mending.effect import WRITING, Effect, effect_of
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.mending.standing import after_others
 from plumrake.core.policy import Policy
+from plumrake.core.registry import PageFacts, catalogue
+from plumrake.core.sitewide import assess_site
 from plumrake.lenses.assessor import Assessor
 from plumrake.lenses.encoded import CannotEncode, with_edits, written_as
 from plumrake.lenses.markup import decoded
@@ -235,7 +238,7 @@ class DraftingDesk:
         )
         first = await self._read(source, policy, None)
         finding = found_again(first, correction)
-        planned = await self._plan(source, finding, correction, Mend.of(correction.mend))
+        planned = await self._plan(source, finding, Mend.of(correction.mend))
         edits = planned.edits
         if not edits:
             raise DraftProblem("nothing would change: it is written like this already")
@@ -279,7 +282,7 @@ class DraftingDesk:
                 continue
             try:
                 finding = found_again(first, one)
-                planned = await self._plan(source, finding, one, Mend.of(one.mend))
+                planned = await self._plan(source, finding, Mend.of(one.mend))
                 ordered([*planned.edits, *(edit for known in others.values() for edit in known)])
             except (DraftProblem, Contradiction):
                 lost.append(one.id)
@@ -288,9 +291,7 @@ class DraftingDesk:
             moved.append((one.id, planned.edits, planned.place))
         return others, tuple(moved), tuple(lost)
 
-    async def _plan(
-        self, source: PageSource, finding: Finding, correction: CorrectionRow, mend: Mend
-    ) -> Planned:
+    async def _plan(self, source: PageSource, finding: Finding, mend: Mend) -> Planned:
         try:
             async with self._reader.runners.lend() as runner:
                 planned = await runner.do(
@@ -353,7 +354,7 @@ class DraftingDesk:
         own = after_others(planned.edits, beside)
         wanted = (
             [finding]
-            if place is None
+            if place is None or is_across(correction.check)
             else _at(before, correction.check, old_text, Moved(beside).after(place))
         )
         effect = effect_of(
@@ -366,6 +367,7 @@ class DraftingDesk:
         )
         if not effect.counts and not (correction.insist and not effect.left):
             raise DraftProblem(effect.says, may_insist=not effect.left)
+        await self._look_across(correction, after.title)
         return self._outcome(correction, source, planned, wanted, effect, before, after)
 
     @staticmethod
@@ -393,6 +395,31 @@ class DraftingDesk:
             box_after=list(after.place.box) if after.place and after.place.box else whole(box),
         )
         return outcome, pictures
+
+    async def _look_across(self, correction: CorrectionRow, title: str) -> None:
+        """Refuse a mend of what shows only over all pages together where it would still be there.
+        Raises ``DraftProblem``."""
+        if not is_across(correction.check):
+            return
+        async with self._connect() as connection:
+            finding = (
+                await sweeps.finding_by_id(connection, correction.finding_id)
+                if correction.finding_id is not None
+                else None
+            )
+            if finding is None:
+                return
+            titles = await sweeps.titles(connection, finding.sweep_id)
+        pages = [
+            PageFacts(one.path, title if one.path == correction.path else one.title)
+            for one in titles
+        ]
+        found = await asyncio.to_thread(assess_site, pages, self._policy)
+        for number, findings in found.items():
+            if pages[number].address == correction.path:
+                for one in findings:
+                    if one.check == correction.check:
+                        raise DraftProblem(f"the fault would still be there: {one.says}")
 
     def _changed(self, source: PageSource, edits: Sequence[Edit]) -> PageSource:
         """Return the source with edits. Raises ``DraftProblem``."""
@@ -432,10 +459,43 @@ def found_again(result: PageResult, correction: CorrectionRow) -> Finding:
     ]
     if len(alike) == 1:
         return alike[0]
+    if is_across(correction.check):
+        return _of_whole_page(correction)
     raise DraftProblem(
         "what it mends is not on the page as it was found: the source was changed since, or it is "
         "mended already; read the page again",
         is_conflict=True,
+    )
+
+
+def is_across(check: str) -> bool:
+    """Tell whether a check looks at all pages of a site together."""
+    return catalogue()[check].across is not None
+
+
+def _of_whole_page(correction: CorrectionRow) -> Finding:
+    """Return the finding of a correction that is about its page as a whole, and shows only among
+    others."""
+    return Finding(
+        check=correction.check,
+        outcome=Outcome.FAILED.value,
+        weight=catalogue()[correction.check].weight.value,
+        criteria=(),
+        says=correction.fault,
+        question=None,
+        message="",
+        selector="html",
+        line=None,
+        column=None,
+        box=None,
+        visible=True,
+        nearest_visible=None,
+        nearest_box=None,
+        excerpt="<html>",
+        facts={},
+        mends=(),
+        place_key=correction.place_key,
+        cause_key=correction.cause,
     )
 
 
