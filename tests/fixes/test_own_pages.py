@@ -100,6 +100,10 @@ def places(trust: Trust) -> dict[str, str]:
     of_kind = {
         check: next(rake.findings.list(SITE, sweep=sweep.id, check=check)).id for check in MENDED
     }
+    shown = of_kind["pictures/file-name-text"]
+    text = {"kind": "set-attribute", "attribute": "alt", "value": "Ice by the wharf"}
+    drafted = rake.corrections.draft(SITE, shown, text).first
+    assert drafted.state == "drafted", drafted.problem
     held = rake.gate.ask(SITE, "/visit/gallery/", lens="markup")
     release = rake.gate.ask_release(
         SITE, "spring", paths=["/visit/gallery/", "/visit/access/"], lens="markup"
@@ -127,6 +131,7 @@ def places(trust: Trust) -> dict[str, str]:
         page: ".mark",
         **{f"{page}&as={view}": ".page-view > *" for view in views},
         f"{site}/fixes": "main li",
+        f"{site}/corrections": "main li",
         f"{site}/board": ".ticket",
         f"{site}/calendar": "main table",
         f"{site}/fixes/{fixes[0].id}": ".timeline li",

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed, nextTick, ref } from "vue";
 import { RouterLink, useRouter } from "vue-router";
 import Button from "primevue/button";
 import { api, data } from "@/api/client";
@@ -20,6 +20,7 @@ import StandingMark from "@/parts/StandingMark.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 import { session } from "@/session";
 import { announce } from "@/use/announcements";
+import { made } from "@/use/corrections";
 import { useKeys } from "@/use/keys";
 
 const props = defineProps<{ site: string; finding: string }>();
@@ -103,9 +104,12 @@ function follow() {
   if (after) go(after);
   else {
     announce("Nothing else on this page is left to mend. Look over what is changed on it.");
-    document.getElementById("strip-title")?.focus();
+    void nextTick(() => document.getElementById("strip-title")?.focus());
   }
 }
+const wasDrafted = computed(() =>
+  [...made.done, ...made.undone].some((one) => one.site === props.site),
+);
 const next = computed(() => (place.value >= 0 ? beside(1) : undefined));
 const before = computed(() => (place.value > 0 ? beside(-1) : undefined));
 const go = (to: { id: number } | undefined) => {
@@ -188,7 +192,7 @@ async function copyLink() {
           /><Button label="Copy the link" variant="outlined" @click="copyLink" />
         </div>
       </div>
-      <DraftStrip :site="site" />
+      <DraftStrip v-if="wasDrafted" :site="site" />
       <div class="columns">
         <div class="stack">
           <div class="card"><MarkedPicture :key="shown.id" :finding="shown" /></div>
