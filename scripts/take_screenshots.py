@@ -19,11 +19,6 @@ def main(address: str, folder: Path) -> None:
         findings = list(rake.findings.list(SITE, environment="live"))
         sweep = next(one for one in rake.sweeps.list(SITE) if one.scope == "all").id
         reopened = next(rake.fixes.list(SITE, state=["reopened"])).id
-    contrast = next(
-        finding
-        for finding in findings
-        if finding.check == "contrast/text" and finding.path == "/search/"
-    )
     picture = next(
         finding
         for finding in findings
@@ -32,7 +27,6 @@ def main(address: str, folder: Path) -> None:
     places = {
         "overview": f"/sites/{SITE}",
         "findings": f"/sites/{SITE}/findings?environment=live",
-        "finding-contrast": f"/sites/{SITE}/findings/{contrast.id}",
         "finding-picture": f"/sites/{SITE}/findings/{picture.id}",
         "sweep": f"/sites/{SITE}/sweeps/{sweep}",
         "causes-console": f"/sites/{SITE}/causes?environment=staging",
@@ -40,10 +34,8 @@ def main(address: str, folder: Path) -> None:
         "fix": f"/sites/{SITE}/fixes/{reopened}",
         "page": f"/sites/{SITE}/page?path=/visit/gallery/&environment=live",
         "outline": f"/sites/{SITE}/page?path=/locks/opening-times/&environment=live&as=outline",
-        "board": f"/sites/{SITE}/board",
         "pictures": f"/sites/{SITE}/pictures",
         "policy": f"/sites/{SITE}/policy",
-        "words": f"/sites/{SITE}/words?environment=live",
     }
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=find_browser())
@@ -58,6 +50,7 @@ def main(address: str, folder: Path) -> None:
             page.goto(address + place)
             page.wait_for_timeout(1200)
             _take(page, folder / f"{name}.png")
+        _take_bench(page, f"{address}/sites/{SITE}", picture.id, folder)
         _take_gate(browser, page, address, known["password"], folder)
         desk = browser.new_page(viewport={"width": 1280, "height": 800})
         desk.goto(f"{address}/sign-in")
@@ -66,6 +59,23 @@ def main(address: str, folder: Path) -> None:
         desk.wait_for_timeout(1200)
         _take(desk, folder / "desk.png")
         browser.close()
+
+
+def _take_bench(page: Page, site: str, finding: int, folder: Path) -> None:
+    """Draft a text and other words for a link, and take the bench with the next finding, and the
+    list of all corrections; then take them back."""
+    page.goto(f"{site}/findings/{finding}")
+    page.get_by_label("Text that says what the picture means here").fill("Ice between the boats")
+    page.get_by_role("button", name="Apply").click()
+    page.get_by_role("region", name="Drafted").wait_for()
+    page.wait_for_timeout(1500)
+    _take(page, folder / "bench.png")
+    page.goto(f"{site}/corrections")
+    page.get_by_role("button", name="Look at").first.click()
+    page.wait_for_timeout(1200)
+    _take(page, folder / "corrections.png")
+    page.get_by_role("button", name="Take back").first.click()
+    page.wait_for_timeout(1200)
 
 
 def _take_gate(browser: Browser, page: Page, address: str, password: str, folder: Path) -> None:
