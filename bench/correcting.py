@@ -10,18 +10,13 @@ from __future__ import annotations
 
 import statistics
 import sys
-import tempfile
-import threading
 import time
 from collections import Counter
-from pathlib import Path
 
 from bench.gate import bare_load
-from bench.service import running
+from bench.service import demo_site, running
 from plumrake import models
 from plumrake.client import PlumRake
-from plumrake.demo.server import make_server
-from plumrake.demo.site import write_environment
 
 SITE = "bench"
 SECTION = "/visit/"
@@ -30,19 +25,11 @@ LENSES: tuple[models.Lens, ...] = ("markup", "rendered")
 
 def main(most: int = 60) -> None:
     """Print the medians of first and of further drafts, and how many were drafted."""
-    with tempfile.TemporaryDirectory() as folder, running(workers=1) as service:
-        server = make_server(Path(folder), 0)
-        threading.Thread(target=server.serve_forever, daemon=True).start()
-        origin = f"http://127.0.0.1:{server.server_address[1]}"
-        write_environment("live", Path(folder), origin)
-        service.rake.sites.add(
-            models.NewSite(slug=SITE, name="Bench", live_address=f"{origin}/", private_leave=True)
-        )
+    with running(workers=1) as service, demo_site(service.rake, SITE) as (_, origin):
         bare = bare_load(f"{origin}{SECTION}towpath/", 7)
         print(f"  bare load in the browser: {bare * 1000:.0f} ms")
         for lens in LENSES:
             _measure(service.rake, lens, most, bare)
-        server.shutdown()
 
 
 def _measure(rake: PlumRake, lens: models.Lens, most: int, bare: float) -> None:

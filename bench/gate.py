@@ -9,17 +9,11 @@ from __future__ import annotations
 
 import statistics
 import sys
-import tempfile
-import threading
 import time
-from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
-from bench.service import running
-from plumrake import models
-from plumrake.demo.server import make_server
-from plumrake.demo.site import write_environment
+from bench.service import demo_site, running
 from plumrake.lenses.rendered.jail import find_browser
 
 PATH = "/visit/towpath/"
@@ -27,19 +21,10 @@ PATH = "/visit/towpath/"
 
 def main(times: int = 15) -> None:
     """Print the medians, and the rendered answer as a ratio to the bare load."""
-    with tempfile.TemporaryDirectory() as folder, running(workers=1) as service:
-        server = make_server(Path(folder), 0)
-        threading.Thread(target=server.serve_forever, daemon=True).start()
-        origin = f"http://127.0.0.1:{server.server_address[1]}"
-        write_environment("live", Path(folder), origin)
-        service.rake.sites.add(
-            models.NewSite(
-                slug="bench", name="Bench", live_address=f"{origin}/", private_leave=True
-            )
-        )
+    with running(workers=1) as service, demo_site(service.rake, "bench") as (folder, origin):
         sweep = service.rake.sweeps.start("bench", section="/visit/")
         assert list(service.rake.sweeps.follow(sweep.id))[-1].kind == "done"
-        page = (Path(folder) / PATH.strip("/") / "index.html").read_text()
+        page = (folder / PATH.strip("/") / "index.html").read_text()
         bare = bare_load(origin + PATH, times)
         print(f"  bare load in the browser: {bare * 1000:.0f} ms")
         for lens in ("markup", "rendered"):
@@ -59,7 +44,6 @@ def main(times: int = 15) -> None:
                 f"  {lens:<9} {median * 1000:6.0f} ms at the median, "
                 f"{max(spent[3:]) * 1000:.0f} ms at most, {median / bare:.1f} × the bare load"
             )
-        server.shutdown()
 
 
 def bare_load(address: str, times: int) -> float:

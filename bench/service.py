@@ -10,6 +10,7 @@ import socket
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -18,9 +19,12 @@ from pathlib import Path
 import psutil
 import psycopg
 
+from plumrake import models
 from plumrake.actions.people import add_person
 from plumrake.client import PlumRake, PlumRakeError
 from plumrake.demo.cluster import Cluster
+from plumrake.demo.server import make_server
+from plumrake.demo.site import write_environment
 from plumrake.records.migrate import migrate
 
 EMAIL, PASSWORD = "bench@harrowmere.example", "bench on loopback"
@@ -89,3 +93,18 @@ def memory_of(process: psutil.Process) -> int:
             with contextlib.suppress(psutil.Error):
                 total += one.memory_info().rss
     return total
+
+
+@contextlib.contextmanager
+def demo_site(rake: PlumRake, slug: str) -> Iterator[tuple[Path, str]]:
+    """Serve the demo's live pages and register them as a site; give their folder and origin."""
+    with tempfile.TemporaryDirectory() as folder:
+        server = make_server(Path(folder), 0)
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        origin = f"http://127.0.0.1:{server.server_address[1]}"
+        write_environment("live", Path(folder), origin)
+        rake.sites.add(
+            models.NewSite(slug=slug, name="Bench", live_address=f"{origin}/", private_leave=True)
+        )
+        yield Path(folder), origin
+        server.shutdown()

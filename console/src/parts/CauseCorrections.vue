@@ -1,31 +1,21 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { RouterLink } from "vue-router";
-import { api, data } from "@/api/client";
 import { count } from "@/format";
 import CorrectionLine from "@/parts/CorrectionLine.vue";
+import { useCorrectionList } from "@/use/corrections";
 
 /** How far the corrections are that were made for a cause. */
 const props = defineProps<{ site: string; cause: string; environment: "live" | "staging" }>();
-const { data: found } = useQuery({
-  queryKey: ["corrections", computed(() => [props.site, props.environment, "cause", props.cause])],
-  queryFn: () =>
-    data(
-      api.GET("/api/v1/sites/{slug}/corrections", {
-        params: {
-          path: { slug: props.site },
-          query: {
-            cause: props.cause,
-            environment: props.environment,
-            state: ["waiting", "drafted", "written", "proven", "conflict"],
-            limit: 20,
-          },
-        },
-      }),
-    ),
-  refetchInterval: 5000,
-});
+const { data: found } = useCorrectionList(
+  () => props.site,
+  () => ({
+    cause: props.cause,
+    environment: props.environment,
+    state: ["waiting", "drafted", "written", "proven", "conflict"],
+    limit: 20,
+  }),
+);
 const rest = computed(() => (found.value?.total ?? 0) - (found.value?.items.length ?? 0));
 </script>
 

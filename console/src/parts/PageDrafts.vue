@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useMutation, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 import Button from "primevue/button";
 import Message from "primevue/message";
@@ -8,34 +8,21 @@ import type { Environment } from "@/choices";
 import { count, says } from "@/format";
 import CorrectionLine from "@/parts/CorrectionLine.vue";
 import { announce } from "@/use/announcements";
-import { useCorrections } from "@/use/corrections";
+import { useCorrectionList, useCorrections } from "@/use/corrections";
 import { session } from "@/session";
 
 /** What is changed on a page by now: its corrections as plain sentences, with the ways out. */
 const props = defineProps<{ site: string; path: string; environment: Environment }>();
 const cache = useQueryClient();
 const { takeBack } = useCorrections();
-const { data: found } = useQuery({
-  queryKey: ["corrections", computed(() => [props.site, props.environment, props.path])],
-  queryFn: () =>
-    data(
-      api.GET("/api/v1/sites/{slug}/corrections", {
-        params: {
-          path: { slug: props.site },
-          query: {
-            path: props.path,
-            environment: props.environment,
-            state: ["waiting", "refused", "drafted", "written", "conflict"],
-            limit: 100,
-          },
-        },
-      }),
-    ),
-  refetchInterval: (query) =>
-    query.state.data?.items.some((one) => one.state === "waiting" || one.state === "written")
-      ? 2000
-      : false,
-});
+const { data: found } = useCorrectionList(
+  () => props.site,
+  () => ({
+    path: props.path,
+    environment: props.environment,
+    state: ["waiting", "refused", "drafted", "written", "conflict"],
+  }),
+);
 const shown = computed(() =>
   (found.value?.items ?? []).filter(
     (one) => one.state !== "refused" || one.by_id === session.me?.id,

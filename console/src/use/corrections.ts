@@ -1,5 +1,5 @@
-import { useQueryClient } from "@tanstack/vue-query";
-import { reactive } from "vue";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, reactive } from "vue";
 import { api, data, type Correction } from "@/api/client";
 import type { Proposal } from "@/mends/proposal";
 import { announce } from "@/use/announcements";
@@ -42,6 +42,36 @@ function move(id: number, body: { move: "take_back" | "draft_again" } & Record<s
       body: { why: "", ...body },
     }),
   );
+}
+
+export type State = Correction["state"];
+/** Which corrections of a site are wanted. */
+export interface Which {
+  path?: string;
+  cause?: string;
+  environment?: "live" | "staging";
+  state?: State[];
+  mine?: boolean;
+  limit?: number;
+}
+const UNDER_WAY: State[] = ["waiting", "written"];
+const SOON_MS = 2000;
+const LATER_MS = 10_000;
+
+/** Corrections of a site, looked at again soon while something is under way; none while `which` says nothing. */
+export function useCorrectionList(site: () => string, which: () => Which | undefined) {
+  return useQuery({
+    queryKey: ["corrections", computed(() => [site(), which()])],
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/sites/{slug}/corrections", {
+          params: { path: { slug: site() }, query: { limit: 100, ...which() } },
+        }),
+      ),
+    enabled: computed(() => which() !== undefined),
+    refetchInterval: (query) =>
+      query.state.data?.items.some((one) => UNDER_WAY.includes(one.state)) ? SOON_MS : LATER_MS,
+  });
 }
 
 /** Drafting corrections, and going back and forth through them. */

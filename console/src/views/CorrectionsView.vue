@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useMutation, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import Button from "primevue/button";
 import Message from "primevue/message";
@@ -11,6 +11,7 @@ import CorrectionLine from "@/parts/CorrectionLine.vue";
 import { session } from "@/session";
 import { CORRECTION_LABELS } from "@/terms";
 import { announce } from "@/use/announcements";
+import { useCorrectionList, type State } from "@/use/corrections";
 import { useRowKeys } from "@/use/keys";
 
 /** All that was corrected on a site, or is about to be, with the ways out. */
@@ -18,26 +19,19 @@ const props = defineProps<{ site: string }>();
 const cache = useQueryClient();
 const state = ref<string | null>("drafted");
 const mine = ref(session.me?.role !== "manager");
-const query = computed(() => ({
-  state: state.value ? [state.value as "drafted"] : undefined,
-  mine: mine.value || undefined,
-  limit: 200,
-}));
 const {
   data: found,
   isPending,
   error,
   refetch,
-} = useQuery({
-  queryKey: ["corrections", computed(() => [props.site, query.value])],
-  queryFn: () =>
-    data(
-      api.GET("/api/v1/sites/{slug}/corrections", {
-        params: { path: { slug: props.site }, query: query.value },
-      }),
-    ),
-  refetchInterval: 5000,
-});
+} = useCorrectionList(
+  () => props.site,
+  () => ({
+    state: state.value ? [state.value as State] : undefined,
+    mine: mine.value || undefined,
+    limit: 200,
+  }),
+);
 const drafts = computed(() => (found.value?.items ?? []).filter((one) => one.state === "drafted"));
 const base = computed(() => `/api/v1/sites/${props.site}/corrections`);
 const whose = computed(() => (mine.value ? "?mine=true" : ""));

@@ -20,7 +20,7 @@ import StandingMark from "@/parts/StandingMark.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 import { session } from "@/session";
 import { announce } from "@/use/announcements";
-import { made } from "@/use/corrections";
+import { made, useCorrectionList } from "@/use/corrections";
 import { useKeys } from "@/use/keys";
 
 const props = defineProps<{ site: string; finding: string }>();
@@ -80,19 +80,10 @@ const facts = computed(() =>
 );
 const place = computed(() => onPage.value?.items.findIndex((one) => one.id === id.value) ?? -1);
 const beside = (step: number) => onPage.value?.items[place.value + step];
-const { data: corrected } = useQuery({
-  queryKey: ["corrections", computed(() => [props.site, "of", shown.value?.path])],
-  queryFn: () =>
-    data(
-      api.GET("/api/v1/sites/{slug}/corrections", {
-        params: {
-          path: { slug: props.site },
-          query: { path: shown.value!.path, state: ["drafted", "written"], limit: 200 },
-        },
-      }),
-    ),
-  enabled: computed(() => shown.value !== undefined),
-});
+const { data: corrected } = useCorrectionList(
+  () => props.site,
+  () => shown.value && { path: shown.value.path, state: ["drafted", "written"], limit: 200 },
+);
 /** After a draft the next finding of the page follows that nobody has drafted a mend for; after the last of them, what was drafted is looked at. */
 function follow() {
   const done = new Set([id.value, ...(corrected.value?.items ?? []).map((one) => one.finding_id)]);

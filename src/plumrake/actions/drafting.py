@@ -17,7 +17,7 @@ from plumrake.actions.sites import policy_of_site, private_origins, with_own_wor
 from plumrake.connectors.source_item import BadConnection
 from plumrake.core.content_hash import hash_of
 from plumrake.core.corrections import CorrectionMove
-from plumrake.core.findings import Finding, Mend, Outcome
+from plumrake.core.findings import Finding, Mend
 from plumrake.core.geometry import whole
 from plumrake.core.html_source import Lines
 from plumrake.core.mending.edits import Contradiction, Edit, Moved, NotAsRead, applied, ordered
@@ -26,7 +26,7 @@ from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.mending.standing import after_others
 from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts, catalogue
-from plumrake.core.sitewide import assess_site
+from plumrake.core.sitewide import about_page, assess_site
 from plumrake.lenses.assessor import Assessor
 from plumrake.lenses.encoded import CannotEncode, with_edits, written_as
 from plumrake.lenses.markup import decoded
@@ -63,6 +63,17 @@ class ReadingMemory:
         self._known[key] = result
         while len(self._known) > _MOST_REMEMBERED:
             self._known.popitem(last=False)
+
+
+@dataclass(frozen=True, slots=True)
+class Workplace:
+    """What it takes to work on the sources of one environment of a site."""
+
+    connect: Connect
+    reader: PageReader
+    sources: SiteSources
+    site: SiteRow
+    memory: ReadingMemory
 
 
 class DraftProblem(Exception):
@@ -118,7 +129,8 @@ async def draft(
             readers(correction.lens, tuple(private_origins(site))) as reader,
             site_sources(connect, site, correction.environment, row, settings) as sources,
         ):
-            desk = DraftingDesk(connect, reader, sources, site, policy, memory)
+            workplace = Workplace(connect, reader, sources, site, memory)
+            desk = DraftingDesk(workplace, policy)
             for _ in range(_TRIES):
                 drafted = await desk.draft(correction)
                 if await _kept(connect, correction, drafted):
@@ -187,21 +199,15 @@ def _known(drafts: Sequence[CorrectionRow]) -> tuple[tuple[int, str | None], ...
     return tuple((one.id, one.source_hash) for one in drafts)
 
 
-async def redrafted(
-    connect: Connect,
-    reader: PageReader,
-    sources: SiteSources,
-    site: SiteRow,
-    memory: ReadingMemory,
-    correction: CorrectionRow,
-) -> None:
+async def redrafted(workplace: Workplace, correction: CorrectionRow) -> None:
     """Place a draft in its page's source as it is now, where that was changed since. Raises
     ``DraftProblem``, ``Unreadable``."""
-    async with connect() as connection:
-        policy = await with_own_words(connection, site.id, policy_of_site(site))
-    desk = DraftingDesk(connect, reader, sources, site, policy, memory)
+    async with workplace.connect() as connection:
+        own = policy_of_site(workplace.site)
+        policy = await with_own_words(connection, workplace.site.id, own)
+    desk = DraftingDesk(workplace, policy)
     for _ in range(_TRIES):
-        if await _kept(connect, correction, await desk.draft(correction)):
+        if await _kept(workplace.connect, correction, await desk.draft(correction)):
             return
     raise DraftProblem("others work on the same page just now")
 
@@ -209,21 +215,12 @@ async def redrafted(
 class DraftingDesk:
     """Drafts corrections of one environment of a site."""
 
-    def __init__(
-        self,
-        connect: Connect,
-        reader: PageReader,
-        sources: SiteSources,
-        site: SiteRow,
-        policy: Policy,
-        memory: ReadingMemory,
-    ) -> None:
-        self._connect = connect
-        self._reader = reader
-        self._sources = sources
-        self._site = site
+    def __init__(self, workplace: Workplace, policy: Policy) -> None:
+        self._connect = workplace.connect
+        self._reader = workplace.reader
+        self._sources = workplace.sources
+        self._memory = workplace.memory
         self._policy = policy
-        self._memory = memory
 
     async def draft(self, correction: CorrectionRow) -> _Drafted:
         """Return what drafting a correction beside the page's drafts comes to. Raises
@@ -460,7 +457,7 @@ def found_again(result: PageResult, correction: CorrectionRow) -> Finding:
     if len(alike) == 1:
         return alike[0]
     if is_across(correction.check):
-        return _of_whole_page(correction)
+        return about_page(catalogue()[correction.check], correction.fault)
     raise DraftProblem(
         "what it mends is not on the page as it was found: the source was changed since, or it is "
         "mended already; read the page again",
@@ -471,32 +468,6 @@ def found_again(result: PageResult, correction: CorrectionRow) -> Finding:
 def is_across(check: str) -> bool:
     """Tell whether a check looks at all pages of a site together."""
     return catalogue()[check].across is not None
-
-
-def _of_whole_page(correction: CorrectionRow) -> Finding:
-    """Return the finding of a correction that is about its page as a whole, and shows only among
-    others."""
-    return Finding(
-        check=correction.check,
-        outcome=Outcome.FAILED.value,
-        weight=catalogue()[correction.check].weight.value,
-        criteria=(),
-        says=correction.fault,
-        question=None,
-        message="",
-        selector="html",
-        line=None,
-        column=None,
-        box=None,
-        visible=True,
-        nearest_visible=None,
-        nearest_box=None,
-        excerpt="<html>",
-        facts={},
-        mends=(),
-        place_key=correction.place_key,
-        cause_key=correction.cause,
-    )
 
 
 def _at(result: PageResult, check: str, text: str, place: int) -> list[Finding]:

@@ -13,9 +13,9 @@ from dataclasses import dataclass, replace
 from itertools import groupby
 
 from plumrake.actions.corrections import as_program
-from plumrake.actions.drafting import DraftProblem, ReadingMemory, redrafted
+from plumrake.actions.drafting import DraftProblem, ReadingMemory, Workplace, redrafted
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
-from plumrake.actions.site_sources import PageSource, SiteSources, SourceSettings, site_sources
+from plumrake.actions.site_sources import PageSource, SourceSettings, site_sources
 from plumrake.actions.sites import private_origins
 from plumrake.actions.sweeps import SweepRequest, start_sweep
 from plumrake.connectors.source_item import BadConnection, CannotWrite, SourceChanged
@@ -24,12 +24,10 @@ from plumrake.core.mending.edits import Contradiction, Edit, Moved, NotAsRead, o
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.mending.standing import after_others, through, undone
 from plumrake.lenses.encoded import with_edits
-from plumrake.lenses.reader import PageReader
 from plumrake.net.problems import Unreadable
 from plumrake.records import connections, corrections, people, sites
 from plumrake.records.corrections import CorrectionFilters, CorrectionRow, NewWriting, WritingRow
 from plumrake.records.queries import Connection
-from plumrake.records.sites import SiteRow
 
 _TRIES = 3
 _CHANGED = "the source was changed again and again while it was to be written"
@@ -71,7 +69,8 @@ async def write_corrections(
         async with readers(own[0].lens, tuple(private_origins(site))) as reader:
             try:
                 async with site_sources(connect, site, environment, row, settings) as sources:
-                    writer = _Writer(connect, reader, sources, site, memory, work)
+                    workplace = Workplace(connect, reader, sources, site, memory)
+                    writer = _Writer(workplace, work)
                     for page_id, of_page in groupby(own, key=lambda one: one.page_id):
                         await writer.page(page_id, next(of_page))
             except BadConnection as error:
@@ -108,20 +107,12 @@ async def _say(connect: Connect, own: Sequence[CorrectionRow], says: str) -> Non
 class _Writer:
     """Writes the sources of one environment of a site."""
 
-    def __init__(
-        self,
-        connect: Connect,
-        reader: PageReader,
-        sources: SiteSources,
-        site: SiteRow,
-        memory: ReadingMemory,
-        work: Work,
-    ) -> None:
-        self._connect = connect
-        self._reader = reader
-        self._sources = sources
-        self._site = site
-        self._memory = memory
+    def __init__(self, workplace: Workplace, work: Work) -> None:
+        self._workplace = workplace
+        self._connect = workplace.connect
+        self._reader = workplace.reader
+        self._sources = workplace.sources
+        self._site = workplace.site
         self._work = work
 
     async def page(self, page_id: int, first: CorrectionRow) -> None:
@@ -194,9 +185,7 @@ class _Writer:
         stale = [one for one in mine if one.source_hash != source.hash]
         for one in stale:
             try:
-                await redrafted(
-                    self._connect, self._reader, self._sources, self._site, self._memory, one
-                )
+                await redrafted(self._workplace, one)
             except DraftProblem as problem:
                 await self._collide([one.id], problem.says)
         if stale:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from plumrake.core.findings import Finding, Outcome, digest, path_of
 from plumrake.core.journeys import is_state
@@ -27,14 +28,28 @@ def assess_site(pages: Sequence[PageFacts], policy: Policy) -> dict[int, list[Fi
 
 
 def _finding(page: PageFacts, policy: Policy, check: Check, flag: SiteFlag) -> Finding:
+    return replace(
+        about_page(check, check.messages[flag.message].format(**flag.data)),
+        criteria=policy.within_target(check),
+        message=flag.message,
+        excerpt=f"<title>{page.title}</title>",
+        facts=dict(flag.facts),
+        mends=tuple(mend.as_dict() for mend in flag.mends),
+        place_key=digest(path_of(page.address), check.id),
+        cause_key=digest(check.id, *flag.cause),
+    )
+
+
+def about_page(check: Check, says: str) -> Finding:
+    """Return a sure finding about a page as a whole, with nothing but what it says."""
     return Finding(
         check=check.id,
         outcome=Outcome.FAILED.value,
         weight=check.weight.value,
-        criteria=policy.within_target(check),
-        says=check.messages[flag.message].format(**flag.data),
+        criteria=(),
+        says=says,
         question=None,
-        message=flag.message,
+        message="",
         selector="html",
         line=None,
         column=None,
@@ -42,9 +57,9 @@ def _finding(page: PageFacts, policy: Policy, check: Check, flag: SiteFlag) -> F
         visible=True,
         nearest_visible=None,
         nearest_box=None,
-        excerpt=f"<title>{page.title}</title>",
-        facts=dict(flag.facts),
-        mends=tuple(mend.as_dict() for mend in flag.mends),
-        place_key=digest(path_of(page.address), check.id),
-        cause_key=digest(check.id, *flag.cause),
+        excerpt="<html>",
+        facts={},
+        mends=(),
+        place_key="",
+        cause_key="",
     )

@@ -8,7 +8,7 @@ import time
 from collections.abc import Awaitable, Callable
 from typing import Annotated, TypeVar
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
 
 from plumrake import models
 from plumrake.actions import corrections as actions
@@ -184,63 +184,16 @@ async def write(
     return models.CorrectionsToWrite(ids=ids)
 
 
-@router.get("/sites/{slug}/corrections/changes.diff", operation_id="showCorrectionsDiff")
-async def show_diff(
+async def _changed_pages(
     slug: str,
     who: SignedIn,
     database: Database,
     mine: bool = False,
     path: _Path = None,
     environment: models.Environment | None = None,
-) -> Response:
-    """Return a unified diff of what drafts change: of a page, of all that one drafted, or of
-    all."""
-    pages = await _changed(database, slug, who, mine=mine, path=path, environment=environment)
-    text = "".join(page.diff for page in pages)
-    return Response(text, media_type="text/x-diff; charset=utf-8", headers=_DOWNLOAD)
-
-
-@router.get("/sites/{slug}/corrections/changes.zip", operation_id="downloadCorrections")
-async def download(
-    slug: str,
-    who: SignedIn,
-    database: Database,
-    mine: bool = False,
-    path: _Path = None,
-    environment: models.Environment | None = None,
-) -> Response:
-    """Return the changed pages as a ZIP, each in its place."""
-    pages = await _changed(database, slug, who, mine=mine, path=path, environment=environment)
-    content = await asyncio.to_thread(archive_of_pages, pages)
-    headers = {**_DOWNLOAD, "Content-Disposition": f'attachment; filename="{slug}-changes.zip"'}
-    return Response(content, media_type="application/zip", headers=headers)
-
-
-@router.get("/sites/{slug}/corrections/page", operation_id="downloadCorrectedPage")
-async def download_page(
-    slug: str,
-    who: SignedIn,
-    database: Database,
-    path: Annotated[str, Query(max_length=2000)],
-    environment: models.Environment | None = None,
-) -> Response:
-    """Return a page's source with its drafts, byte for byte as it would be written."""
-    pages = await _changed(database, slug, who, mine=False, path=path, environment=environment)
-    name = pages[0].file.rpartition("/")[2]
-    kept = "".join(one for one in name if one.isalnum() or one in "._-") or "page.html"
-    headers = {**_DOWNLOAD, "Content-Disposition": f'attachment; filename="{kept}"'}
-    return Response(pages[0].after, media_type="application/octet-stream", headers=headers)
-
-
-async def _changed(
-    database: Connection,
-    slug: str,
-    who: CallerRow,
-    *,
-    mine: bool,
-    path: str | None,
-    environment: models.Environment | None,
 ) -> list[ChangedPage]:
+    """Return the pages with the drafts of a site: all, one's own, or those of a page. Raises a
+    problem where there is none."""
     site = await site_or_404(database, slug)
     filters = CorrectionFilters(["drafted"], environment, who.id if mine else None, path)
     drafts = await corrections.list_corrections(database, site.id, filters)
@@ -251,6 +204,37 @@ async def _changed(
             422, "not-valid", f"path: more than {_MOST_PAGES:,} pages have drafts; name one"
         )
     return await changed_pages(database, drafts)
+
+
+_Changed = Annotated[list[ChangedPage], Depends(_changed_pages)]
+
+
+@router.get("/sites/{slug}/corrections/changes.diff", operation_id="showCorrectionsDiff")
+async def show_diff(pages: _Changed) -> Response:
+    """Return a unified diff of what drafts change: of a page, of all that one drafted, or of
+    all."""
+    text = "".join(page.diff for page in pages)
+    return Response(text, media_type="text/x-diff; charset=utf-8", headers=_DOWNLOAD)
+
+
+@router.get("/sites/{slug}/corrections/changes.zip", operation_id="downloadCorrections")
+async def download(slug: str, pages: _Changed) -> Response:
+    """Return the changed pages as a ZIP, each in its place."""
+    content = await asyncio.to_thread(archive_of_pages, pages)
+    headers = {**_DOWNLOAD, "Content-Disposition": f'attachment; filename="{slug}-changes.zip"'}
+    return Response(content, media_type="application/zip", headers=headers)
+
+
+@router.get("/sites/{slug}/corrections/page", operation_id="downloadCorrectedPage")
+async def download_page(pages: _Changed) -> Response:
+    """Return the source of a page (``path``) with its drafts, byte for byte as it would be
+    written."""
+    if len(pages) > 1:
+        raise Refusal(422, "not-valid", "path: say which page, and environment, where both have it")
+    name = pages[0].file.rpartition("/")[2]
+    kept = "".join(one for one in name if one.isalnum() or one in "._-") or "page.html"
+    headers = {**_DOWNLOAD, "Content-Disposition": f'attachment; filename="{kept}"'}
+    return Response(pages[0].after, media_type="application/octet-stream", headers=headers)
 
 
 @router.get("/corrections/{correction_id}", operation_id="showCorrection")
