@@ -34,6 +34,7 @@ APPLIED = {
     "0015.every_table_says.sql": "bcf3c02d206a0d40",
     "0016.pages_left_out.sql": "de6f314510708435",
     "0017.one_rank.sql": "11206656bf82f927",
+    "0018.corrections.sql": "5e1ccfdf027171ad",
 }
 
 

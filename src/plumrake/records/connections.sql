@@ -3,11 +3,11 @@
 INSERT INTO connection (site_id, environment, kind, settings, secret, made_by)
 VALUES (%(site_id)s, %(environment)s, %(kind)s, %(settings)s, %(secret)s, %(made_by)s)
 ON CONFLICT (site_id, environment) DO UPDATE SET
-kind = excluded.kind,
-settings = excluded.settings,
-secret = excluded.secret,
-made_by = excluded.made_by,
-made_at = now();
+    kind = excluded.kind,
+    settings = excluded.settings,
+    secret = excluded.secret,
+    made_by = excluded.made_by,
+    made_at = now();
 
 -- name: of
 -- Where the sources of an environment of a site are.
@@ -17,7 +17,8 @@ WHERE c.site_id = %(site_id)s AND c.environment = %(environment)s;
 -- name: of_site
 -- Where the sources of a site are.
 {connection}
-WHERE c.site_id = %(site_id)s ORDER BY c.environment;
+WHERE c.site_id = %(site_id)s
+ORDER BY c.environment;
 
 -- name: connection
 -- What is known of a connection; set into the queries above.
@@ -33,4 +34,5 @@ FROM connection c LEFT JOIN person p ON p.id = c.made_by;
 
 -- name: drop
 -- A connection is ended.
-DELETE FROM connection WHERE site_id = %(site_id)s AND environment = %(environment)s;
+DELETE FROM connection
+WHERE site_id = %(site_id)s AND environment = %(environment)s;

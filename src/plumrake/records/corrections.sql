@@ -59,19 +59,20 @@ SELECT count(*)::int AS count
 FROM (
     SELECT FROM correction_row
     WHERE {matches}
-    LIMIT 10000) found;
+    LIMIT 10000
+) found;
 
 -- name: matches
 -- Which corrections are wanted; what follows WHERE is set into the queries above.
 SELECT FROM correction_row
 WHERE
     site_id = %(site_id)s
-    AND (%(states)s::text [] IS NULL OR state = any(%(states)s))
+    AND (%(states)s::text[] IS NULL OR state = any(%(states)s))
     AND (%(environment)s::text IS NULL OR environment = %(environment)s)
     AND (%(by_id)s::bigint IS NULL OR by_id = %(by_id)s)
     AND (%(path)s::text IS NULL OR path = %(path)s)
     AND (%(cause)s::text IS NULL OR cause = %(cause)s)
-    AND (%(ids)s::bigint [] IS NULL OR id = any(%(ids)s));
+    AND (%(ids)s::bigint[] IS NULL OR id = any(%(ids)s));
 
 -- name: drafts_of_page
 -- The drafts of a page's source, in the order in which they were made.
@@ -129,7 +130,8 @@ VALUES (
 -- The moves of a correction, the first one first.
 SELECT e.id, e.move, e.before, e.after, p.name AS by, e.actor, e.why, e.at
 FROM correction_event e LEFT JOIN person p ON p.id = e.by_id
-WHERE e.correction_id = %(correction_id)s ORDER BY e.id;
+WHERE e.correction_id = %(correction_id)s
+ORDER BY e.id;
 
 -- name: keep_source
 -- A source, once per content.
@@ -180,7 +182,8 @@ ORDER BY id;
 -- name: of_writing
 -- The corrections that a writing is to write.
 SELECT * FROM correction_row
-WHERE writing_id = %(writing_id)s ORDER BY id;
+WHERE writing_id = %(writing_id)s
+ORDER BY id;
 
 -- name: set_writing
 -- Corrections are about to be written.
@@ -188,15 +191,17 @@ UPDATE correction SET writing_id = %(writing_id)s
 WHERE id = any(%(ids)s);
 
 -- name: alike
--- Where else a sweep found what has the same cause as a finding, or the same on another place of the
--- same picture, and it is still to be mended: a place per row.
+-- Where else a sweep found what has the same cause as a finding, or the same on another place of
+-- the same picture, and it is still to be mended: a place per row.
 WITH own AS (
     SELECT f.sweep_id, f.check_id, f.cause, coalesce(x.hash, x.source) AS picture
     FROM finding f
     JOIN reading r ON r.id = f.reading_id
     LEFT JOIN inventory i ON i.hash = r.inventory AND f.check_id LIKE 'pictures/%%'
-    LEFT JOIN LATERAL jsonb_to_recordset(i.pictures)
-        AS x (source text, hash text, selector text) ON x.selector = f.selector
+    LEFT JOIN
+        LATERAL jsonb_to_recordset(i.pictures)
+            AS x (source text, hash text, selector text)
+        ON x.selector = f.selector
     WHERE f.id = %(finding_id)s
     LIMIT 1
 ),
@@ -206,8 +211,9 @@ shown AS (
     FROM own
     JOIN reading r ON r.sweep_id = own.sweep_id
     JOIN inventory i ON i.hash = r.inventory
-    CROSS JOIN LATERAL jsonb_to_recordset(i.pictures)
-        AS x (source text, hash text, selector text)
+    CROSS JOIN
+        LATERAL jsonb_to_recordset(i.pictures)
+            AS x (source text, hash text, selector text)
     WHERE own.picture <> '' AND coalesce(x.hash, x.source) = own.picture
 )
 
@@ -233,9 +239,12 @@ SELECT
     t.edits,
     coalesce(
         (
-            SELECT jsonb_agg(
-                jsonb_build_object('line', f.line, 'column', f."column", 'place_key', f.place_key)
-            )
+            SELECT
+                jsonb_agg(
+                    jsonb_build_object(
+                        'line', f.line, 'column', f."column", 'place_key', f.place_key
+                    )
+                )
             FROM finding f
             WHERE f.reading_id = r.id AND f.check_id = c.check_id
         ), '[]'

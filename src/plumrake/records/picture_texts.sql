@@ -2,8 +2,8 @@
 -- Texts of a picture are asked for; asked for again after a while, they are looked for anew.
 INSERT INTO picture_text (finding_id) VALUES (%(finding_id)s)
 ON CONFLICT (finding_id) DO UPDATE
-SET state = 'waiting', items = '[]', problem = '', asked_at = now()
-WHERE picture_text.asked_at < now() - interval '10 minutes'
+    SET state = 'waiting', items = '[]', problem = '', asked_at = now()
+    WHERE picture_text.asked_at < now() - interval '10 minutes'
 RETURNING finding_id;
 
 -- name: texts
@@ -23,8 +23,9 @@ WITH own AS (
     FROM finding f
     JOIN reading r ON r.id = f.reading_id
     JOIN inventory i ON i.hash = r.inventory
-    CROSS JOIN LATERAL jsonb_to_recordset(i.pictures)
-        AS x (source text, hash text, selector text)
+    CROSS JOIN
+        LATERAL jsonb_to_recordset(i.pictures)
+            AS x (source text, hash text, selector text)
     WHERE f.id = %(finding_id)s AND x.selector = f.selector
     LIMIT 1
 )
@@ -33,8 +34,9 @@ SELECT x.name AS text, count(DISTINCT r.page_id)::int AS pages
 FROM own
 JOIN reading r ON r.sweep_id = own.sweep_id
 JOIN inventory i ON i.hash = r.inventory
-CROSS JOIN LATERAL jsonb_to_recordset(i.pictures)
-    AS x (name text, source text, hash text, selector text)
+CROSS JOIN
+    LATERAL jsonb_to_recordset(i.pictures)
+        AS x (name text, source text, hash text, selector text)
 WHERE
     own.picture <> ''
     AND coalesce(x.hash, x.source) = own.picture
