@@ -99,6 +99,10 @@ def test_a_source_whose_place_changed_is_a_conflict(yard: Yard) -> None:
     write(yard, one.id)
     shown = yard.settled(one.id, "conflict")
     assert "is not on the page as it was found" in shown.problem
+    assert [(one.site, one.corrections) for one in yard.manager.fixes.desk().came_back] == [
+        (SLUG, 1)
+    ]
+    assert not yard.editor.fixes.desk().came_back
     assert shown.moves == ["take_back", "draft_again"]
     assert file.read_bytes() == changed
     assert yard.manager.corrections.move(one.id, "take_back").state == "taken_back"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
+import { useRoute } from "vue-router";
 import Button from "primevue/button";
 import Message from "primevue/message";
 import { api, data } from "@/api/client";
@@ -17,8 +18,9 @@ import { useRowKeys } from "@/use/keys";
 /** All that was corrected on a site, or is about to be, with the ways out. */
 const props = defineProps<{ site: string }>();
 const cache = useQueryClient();
-const state = ref<string | null>("drafted");
-const mine = ref(session.me?.role !== "manager");
+const route = useRoute();
+const state = ref<string | null>(String(route.query.state ?? "drafted"));
+const mine = ref(Boolean(route.query.mine) || session.me?.role !== "manager");
 const {
   data: found,
   isPending,

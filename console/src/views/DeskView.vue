@@ -65,6 +65,17 @@ const seen = useMutation({
             `${count(desk.open + desk.in_hand + desk.reopened, "fix", "fixes")} to mend, ${desk.late} late, ${desk.reopened} found again; ${desk.handed_in} handed in`
           }}
         </p>
+        <p v-for="one in desk.came_back" :key="one.site" class="card">
+          <RouterLink
+            :to="{
+              name: 'corrections',
+              params: { site: one.site },
+              query: { state: 'conflict', mine: '1' },
+            }"
+            >{{ count(one.corrections, "correction") }} of yours in {{ one.site }} came
+            back</RouterLink
+          >: the source was changed meanwhile, or a reading still found the fault.
+        </p>
         <ConflictNote
           v-if="conflict"
           :conflict="conflict"

@@ -6,7 +6,8 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 
-from plumrake.records import fixes, notifications
+from plumrake.records import corrections, fixes, notifications
+from plumrake.records.corrections import CameBackRow
 from plumrake.records.fixes import FixRow
 from plumrake.records.queries import Connection
 
@@ -32,6 +33,7 @@ class Desk:
     states: Counter[str]
     late: int
     unread: int
+    came_back: list[CameBackRow]
 
     def count(self, state: str) -> int:
         """Return how many fixes are in a state."""
@@ -51,4 +53,5 @@ async def desk_of(connection: Connection, person_id: int, site_id: int | None = 
         Counter(fix.state for fix in found),
         sum(fix.late for fix in found),
         unread,
+        await corrections.came_back(connection, person_id, site_id),
     )

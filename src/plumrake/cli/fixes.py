@@ -101,6 +101,11 @@ def _show_desk(rake: PlumRake, site: str | None, *, as_json: bool) -> None:
         echo(f"{page.site} {page.environment}  {page.path}")
         for fix in page.fixes:
             echo(f"  {_line(fix, with_owner=False)}")
+    for back in desk.came_back:
+        echo(
+            f"{back.site}: {counted(back.corrections, 'correction')} of yours came back; "
+            f"'plumrake corrections {back.site} --mine --state conflict'"
+        )
     live = desk.open + desk.in_hand + desk.reopened
     echo(
         (

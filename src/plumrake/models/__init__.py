@@ -93,6 +93,7 @@ from plumrake.models.findings import (
     TitleShared,
 )
 from plumrake.models.fixes import (
+    CorrectionsBack,
     Desk,
     DeskPage,
     Fix,
@@ -200,6 +201,7 @@ __all__ = [
     "CorrectionMove",
     "CorrectionMoveName",
     "CorrectionState",
+    "CorrectionsBack",
     "CorrectionsMade",
     "CorrectionsToWrite",
     "Cut",

@@ -169,6 +169,13 @@ class DeskPage(Answer):
     fixes: list[Fix]
 
 
+class CorrectionsBack(Answer):
+    """How many corrections that somebody made on a site are in conflict, and theirs again."""
+
+    site: str
+    corrections: int
+
+
 class Desk(Answer):
     """What one person has in front of them, page by page, the pressing ones first."""
 
@@ -179,6 +186,7 @@ class Desk(Answer):
     handed_in: int
     late: int
     unread_notifications: int
+    came_back: list[CorrectionsBack] = Field(default=[])
 
 
 class OwnerLoad(Answer):

@@ -172,6 +172,14 @@ class PlaceAlikeRow:
 
 
 @dataclass(frozen=True, slots=True)
+class CameBackRow:
+    """How many corrections of a person on a site are in conflict."""
+
+    site: str
+    corrections: int
+
+
+@dataclass(frozen=True, slots=True)
 class ProofRow:
     """A written correction whose page was read again, with what was found there of its check."""
 
@@ -246,6 +254,15 @@ def _values(filters: CorrectionFilters) -> dict[str, Any]:
     for name in ("states", "ids"):
         values[name] = list(values[name]) if values[name] is not None else None
     return values
+
+
+async def came_back(
+    connection: Connection, person_id: int, site_id: int | None = None
+) -> list[CameBackRow]:
+    """Return how many corrections of a person are in conflict, by site."""
+    return await rows(
+        connection, _QUERIES["came_back"], CameBackRow, by_id=person_id, site_id=site_id
+    )
 
 
 async def drafts_of_page(

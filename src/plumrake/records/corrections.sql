@@ -74,6 +74,15 @@ WHERE
     AND (%(cause)s::text IS NULL OR cause = %(cause)s)
     AND (%(ids)s::bigint[] IS NULL OR id = any(%(ids)s));
 
+-- name: came_back
+-- How many corrections of a person are in conflict, by site; of all sites, or of one.
+SELECT site, count(*)::int AS corrections FROM correction_row
+WHERE
+    by_id = %(by_id)s
+    AND state = 'conflict'
+    AND (%(site_id)s::bigint IS NULL OR site_id = %(site_id)s)
+GROUP BY site ORDER BY site;
+
 -- name: drafts_of_page
 -- The drafts of a page's source, in the order in which they were made.
 SELECT * FROM correction_row

@@ -369,4 +369,10 @@ async def show_desk(
         for page in desk.pages
     ]
     counts = {name: desk.count(name) for name in ("open", "in_hand", "reopened", "handed_in")}
-    return models.Desk(pages=pages, **counts, late=desk.late, unread_notifications=desk.unread)
+    return models.Desk(
+        pages=pages,
+        **counts,
+        late=desk.late,
+        unread_notifications=desk.unread,
+        came_back=[models.CorrectionsBack.model_validate(one) for one in desk.came_back],
+    )
