@@ -81,7 +81,8 @@ WHERE
     by_id = %(by_id)s
     AND state = 'conflict'
     AND (%(site_id)s::bigint IS NULL OR site_id = %(site_id)s)
-GROUP BY site ORDER BY site;
+GROUP BY site
+ORDER BY site;
 
 -- name: drafts_of_page
 -- The drafts of a page's source, in the order in which they were made.
