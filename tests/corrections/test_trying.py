@@ -31,6 +31,41 @@ def test_what_is_typed_is_met_at_once_and_not_kept(yard: Yard) -> None:
     assert own.encode() in yard.file("/").read_bytes()
 
 
+def test_a_mend_is_tried_before_it_is_drafted(yard: Yard) -> None:
+    """What it would write, in the source's own manner, and what would be found on the page: a
+    heading's new level is a fault elsewhere, and is told as one."""
+    rake = yard.editor.corrections
+    heading = yard.finding("headings/level-jump", "/")
+    right = rake.try_mend(heading, {"kind": "rename-element", "to": "h2"})
+    assert right.markup == '<h2>Hours <a href="/berths/1/">here</a></h2>'
+    assert any("level 4" in one for one in right.gone)
+    assert right.brought == []
+    wrong = rake.try_mend(heading, {"kind": "rename-element", "to": "h5"})
+    assert wrong.brought
+    with pytest.raises(NotValid, match="it cannot be carried out: "):
+        rake.try_mend(heading, {"kind": "set-attribute", "attribute": "alt"})
+    assert not list(rake.list(SLUG))
+
+
+def test_any_heading_may_become_the_main_one(yard: Yard) -> None:
+    """The page has none of level 1: the second heading is made it, by its number in the page."""
+    file = yard.file("/kinds/")
+    text = file.read_text().replace("<h1>Kinds</h1>", "<h2>Kinds</h2>")
+    file.write_text(text)
+    yard.sweep("staging")
+    finding = yard.finding("headings/no-level-1", "/kinds/")
+    rake = yard.editor.corrections
+    mend = {"kind": "rename-element", "to": "h1", "target": "heading 2"}
+    made = rake.draft(SLUG, finding, mend, insist=True).first
+    assert made.state == "drafted", made.problem
+    assert made.says == "The heading “Fees” (level 4) made a heading of level 1."
+    assert "+<h1>Fees</h1>" in rake.show(made.id).diff
+    refused = rake.draft(SLUG, finding, mend | {"target": "heading 9"}).first
+    assert refused.problem == (
+        "it cannot be carried out: the page has no 9th heading in its source"
+    )
+
+
 def test_what_cannot_be_tried_is_one_clear_line(yard: Yard) -> None:
     """Words without an element; an element that is gone; readers."""
     rake = yard.editor.corrections

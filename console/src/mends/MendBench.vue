@@ -10,12 +10,14 @@ import AddressMend from "@/mends/AddressMend.vue";
 import ContrastMend from "@/mends/ContrastMend.vue";
 import HeadingMend from "@/mends/HeadingMend.vue";
 import LinkMend from "@/mends/LinkMend.vue";
+import MainHeadingMend from "@/mends/MainHeadingMend.vue";
+import MendEffect from "@/mends/MendEffect.vue";
 import PictureMend from "@/mends/PictureMend.vue";
 import SpellingMend from "@/mends/SpellingMend.vue";
 import TableMend from "@/mends/TableMend.vue";
 import WordsMend from "@/mends/WordsMend.vue";
 import AlikePlaces from "@/mends/AlikePlaces.vue";
-import { canBeCarriedOut, markupOf, mendOf, type Proposal } from "@/mends/proposal";
+import { canBeCarriedOut, mendOf, type Proposal } from "@/mends/proposal";
 import MendLine from "@/parts/MendLine.vue";
 import { session } from "@/session";
 import { useDraft } from "@/use/drafts";
@@ -46,6 +48,7 @@ const kept = computed(() => fix.value?.proposal as unknown as Proposal | null | 
 const control = computed<Component>(() => {
   const { check, facts, selector } = props.finding;
   if (Array.isArray(facts.proposals)) return ContrastMend;
+  if (check === "headings/no-level-1") return MainHeadingMend;
   if (
     selector !== "html" &&
     check.startsWith("headings/") &&
@@ -64,7 +67,7 @@ const control = computed<Component>(() => {
   if (check === "text/spelling") return SpellingMend;
   return check.startsWith("tables/") ? TableMend : WordsMend;
 });
-const markup = computed(() => (proposal.value ? markupOf(props.finding, proposal.value) : ""));
+const markup = ref("");
 const copied = ref("");
 async function copy() {
   try {
@@ -184,6 +187,17 @@ const keep = useMutation({
     </ul>
     <p v-if="kept" class="kept"><strong>Proposed already:</strong> {{ kept.says || kept.value }}</p>
     <div id="bench"><component :is="control" v-model="proposal" :finding="finding" /></div>
+    <template v-if="proposal">
+      <MendEffect
+        v-model:markup="markup"
+        :finding="finding"
+        :proposal="proposal"
+        :carried-out="Boolean(mayApply)"
+      />
+      <p v-if="draft.isKept" class="soft small">
+        This was begun before and not saved; it stands here until you save it or empty it.
+      </p>
+    </template>
     <AlikePlaces
       v-if="mayApply"
       v-model:everywhere="everywhere"
@@ -228,13 +242,6 @@ const keep = useMutation({
       />
       <span class="soft small">Drafts it in the page's source; nothing is published yet.</span>
     </div>
-    <template v-if="proposal">
-      <h3>As markup</h3>
-      <pre class="code" tabindex="0" role="group" aria-label="The mend as markup">{{ markup }}</pre>
-      <p v-if="draft.isKept" class="soft small">
-        This was begun before and not saved; it stands here until you save it or empty it.
-      </p>
-    </template>
     <div class="row">
       <Button
         v-if="mayKeep"

@@ -3,6 +3,7 @@ import { computed, ref, watch } from "vue";
 import InputText from "primevue/inputtext";
 import type { Finding } from "@/api/client";
 import type { Proposal } from "@/mends/proposal";
+import TablePreview from "@/mends/TablePreview.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 
 /** A table's caption and the direction of its headers. */
@@ -60,17 +61,20 @@ watch(
 </script>
 
 <template>
-  <div class="fields">
-    <div v-if="both || kinds.has('insert')" class="field grow">
-      <label for="m-caption">Caption: what the table shows</label
-      ><InputText id="m-caption" v-model="caption" maxlength="300" />
+  <div class="stack tight">
+    <div class="fields">
+      <div v-if="both || kinds.has('insert')" class="field grow">
+        <label for="m-caption">Caption: what the table shows</label
+        ><InputText id="m-caption" v-model="caption" maxlength="300" />
+      </div>
+      <ChoiceField
+        v-if="both || kinds.has('head-table')"
+        v-model="headers"
+        label="Headers"
+        :options="WAYS"
+        all="Not said"
+      />
     </div>
-    <ChoiceField
-      v-if="both || kinds.has('head-table')"
-      v-model="headers"
-      label="Headers"
-      :options="WAYS"
-      all="Not said"
-    />
+    <TablePreview :finding="finding.id" :caption="caption.trim()" :way="headers" />
   </div>
 </template>

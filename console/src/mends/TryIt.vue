@@ -1,20 +1,21 @@
 <script setup lang="ts">
 import { useMutation, useQuery } from "@tanstack/vue-query";
-import { computed, onUnmounted, ref, watch } from "vue";
+import { computed, ref, watch } from "vue";
 import Button from "primevue/button";
 import Message from "primevue/message";
 import Textarea from "primevue/textarea";
 import { api, data, type Correction, type FindingInFull } from "@/api/client";
 import { says } from "@/format";
+import TriedLines from "@/mends/TriedLines.vue";
 import NameTrace from "@/parts/NameTrace.vue";
 import { announce } from "@/use/announcements";
 import { useCorrections } from "@/use/corrections";
 import { useDraft } from "@/use/drafts";
+import { useTried } from "@/use/tried";
 
 /** The element's markup, edited in place: its name, what is heard and what is found follow at once. Nothing is kept until it becomes a correction. */
 const props = defineProps<{ finding: FindingInFull }>();
 const emit = defineEmits<{ drafted: [] }>();
-const PAUSE_MS = 300;
 const trying = ref(false);
 const { words: kept, forget } = useDraft(`try:${props.finding.check}:${props.finding.place_key}`);
 const { data: own, error } = useQuery({
@@ -34,27 +35,11 @@ watch(own, (found) => {
   if (found) markup.value = kept.value || found.markup;
 });
 const changed = computed(() => own.value !== undefined && markup.value !== own.value.markup);
-const asked = ref("");
-let waiting: ReturnType<typeof setTimeout> | undefined;
-watch(markup, (now) => {
-  kept.value = changed.value ? now : "";
-  clearTimeout(waiting);
-  waiting = setTimeout(() => (asked.value = now), asked.value ? PAUSE_MS : 0);
-});
-onUnmounted(() => clearTimeout(waiting));
-const { data: met, error: unmet } = useQuery({
-  queryKey: ["tried", computed(() => [props.finding.id, asked.value])],
-  queryFn: () =>
-    data(
-      api.POST("/api/v1/findings/{finding_id}/try", {
-        params: { path: { finding_id: props.finding.id } },
-        body: { markup: asked.value },
-      }),
-    ),
-  enabled: computed(() => asked.value !== ""),
-  retry: false,
-  placeholderData: (before) => before,
-});
+watch(markup, (now) => (kept.value = changed.value ? now : ""));
+const { data: met, error: unmet } = useTried(
+  () => props.finding.id,
+  () => (markup.value ? { markup: markup.value } : undefined),
+);
 const trace = computed(
   () => (met.value?.trace ?? []) as unknown as InstanceType<typeof NameTrace>["$props"]["steps"],
 );
@@ -101,19 +86,7 @@ const apply = useMutation({
           />
         </div>
         <Message v-if="unmet" severity="warn">{{ says(unmet) }}</Message>
-        <div v-else-if="met" role="status" class="stack tight">
-          <p>
-            <strong>{{ met.role || "no role" }}: “{{ met.name }}”</strong
-            >{{ met.exposed ? "" : ", hidden from screen readers" }}
-          </p>
-          <p v-if="met.heard.length" class="soft">
-            Heard roughly as: <q v-for="(line, at) in met.heard" :key="at">{{ line }}</q>
-          </p>
-          <ul v-if="met.gone.length || met.brought.length" class="plain-list">
-            <li v-for="one in met.gone" :key="`gone ${one}`" class="good">✓ gone: {{ one }}</li>
-            <li v-for="one in met.brought" :key="`new ${one}`" class="bad">✗ new: {{ one }}</li>
-          </ul>
-        </div>
+        <TriedLines v-else-if="met" :met="met" />
         <NameTrace :steps="trace" />
         <Message v-if="refused" severity="error" role="alert">{{ refused.problem }}</Message>
         <Message v-if="apply.error.value" severity="error" role="alert">{{
@@ -144,14 +117,5 @@ const apply = useMutation({
 }
 .code {
   font-family: monospace;
-}
-q {
-  margin-right: 8px;
-}
-.good {
-  color: var(--good);
-}
-.bad {
-  color: var(--barrier-ink);
 }
 </style>

@@ -36,11 +36,27 @@ const correction = (change: object) =>
     ...change,
   }) as unknown as Correction;
 
-/** Let drafting answer so; what was sent comes back. */
-function drafting(first: Correction, ids = [5]) {
-  post.mockImplementation((() => Promise.resolve({ data: { first, ids } })) as never);
+const TRY = "/api/v1/findings/{finding_id}/try";
+const tried = {
+  role: "document",
+  name: "",
+  exposed: true,
+  trace: [],
+  heard: [],
+  markup: '<html lang="en">',
+  gone: ["The page names no language."],
+  brought: [],
+};
+
+/** Let what is sent be answered so, but for tries. */
+function answers(data: object) {
+  post.mockImplementation(((path: string) =>
+    Promise.resolve({ data: path === TRY ? tried : data })) as never);
 }
-const sent = () => (post.mock.calls.at(-1)![1] as { body: Record<string, unknown> }).body;
+const drafting = (first: Correction, ids = [5]) => answers({ first, ids });
+const calls = () =>
+  post.mock.calls as unknown as [path: string, asked: { body: Record<string, unknown> }][];
+const sent = () => calls().findLast(([path]) => path !== TRY)![1].body;
 
 let mounted: VueWrapper[] = [];
 afterEach(() => {
@@ -96,6 +112,16 @@ describe("the bench", () => {
     expect(made.done.map((one) => one.id)).toEqual([5]);
   });
 
+  it("shows what a mend would write, and what would go by it, before it is drafted", async () => {
+    drafting(correction({}));
+    const { wrapper } = await begun();
+    await new Promise((resolve) => setTimeout(resolve, 10));
+    await flushPromises();
+    expect(wrapper.find("[aria-label='The mend as markup']").text()).toBe('<html lang="en">');
+    expect(wrapper.text()).toContain("✓ gone: The page names no language.");
+    expect(calls().every(([path]) => path === TRY)).toBe(true);
+  });
+
   it("says why a mend is refused, and drafts it all the same for who insists", async () => {
     drafting(correction({ state: "refused", problem: "it would bring", may_insist: true }));
     const { wrapper, apply } = await begun();
@@ -103,7 +129,7 @@ describe("the bench", () => {
     await flushPromises();
     expect(wrapper.find("[role=alert]").text()).toContain("it would bring");
     expect(wrapper.emitted("drafted")).toBeUndefined();
-    post.mockImplementation((() => Promise.resolve({ data: correction({}) })) as never);
+    answers(correction({}));
     await wrapper
       .findAll("button")
       .find((one) => one.text() === "Draft it all the same")!

@@ -6,11 +6,13 @@ import AddressMend from "@/mends/AddressMend.vue";
 import ContrastMend from "@/mends/ContrastMend.vue";
 import HeadingMend from "@/mends/HeadingMend.vue";
 import LinkMend from "@/mends/LinkMend.vue";
+import MainHeadingMend from "@/mends/MainHeadingMend.vue";
 import PictureMend from "@/mends/PictureMend.vue";
 import type { Proposal } from "@/mends/proposal";
 import SpellingMend from "@/mends/SpellingMend.vue";
 import TableMend from "@/mends/TableMend.vue";
 import WordsMend from "@/mends/WordsMend.vue";
+import ChoiceField from "@/parts/ChoiceField.vue";
 import WordSuggestions from "@/parts/WordSuggestions.vue";
 import { session } from "@/session";
 import { answering, inApp, reads, type Answers } from "@/testing/inApp";
@@ -337,7 +339,63 @@ describe("two colours", () => {
   });
 });
 
+describe("the main heading of a page that has none", () => {
+  const outline = rows({
+    outline: [
+      { kind: "heading", level: 2, name: "Berths", selector: "h2" },
+      { kind: "landmark", name: "", selector: "main" },
+      { kind: "heading", level: 3, name: "Fees", selector: "h3" },
+    ],
+  });
+  const insert = { kind: "insert", to: "h1", where: "first", target: "main", says: "Write one." };
+
+  it("is one of its headings, by its number among them, or a new one", async () => {
+    const { wrapper, proposed } = await bench(
+      MainHeadingMend,
+      finding({ check: "headings/no-level-1", selector: "html", mends: [insert] }),
+      outline,
+    );
+    await flushPromises();
+    const choices = wrapper.findAll("input[type=radio]");
+    expect(choices).toHaveLength(3);
+    await choices[1]!.setValue(true);
+    expect(proposed.at(-1)).toMatchObject({
+      kind: "rename-element",
+      to: "h1",
+      target: "heading 2",
+    });
+    await choices[2]!.setValue(true);
+    expect(proposed.at(-1)).toBeNull();
+    await wrapper.find("#m-main").setValue("The berths of the yard");
+    expect(proposed.at(-1)).toMatchObject({
+      ...insert,
+      value: "The berths of the yard",
+      says: expect.anything(),
+    });
+  });
+});
+
 describe("a table", () => {
+  it("is shown with the header cells that are chosen, by its words alone", async () => {
+    const { wrapper, proposed } = await bench(
+      TableMend,
+      finding({ check: "tables/no-headers", mends: [{ kind: "head-table", to: "row" }] }),
+      {
+        "/api/v1/findings/{finding_id}/markup": {
+          markup:
+            "<table><tr><td>Boat<td>Fee<tr><td><img src=x onerror=alert(1)>Skiff<td>4</table>",
+        },
+      },
+    );
+    await flushPromises();
+    expect(wrapper.findAll("th")).toHaveLength(0);
+    expect(wrapper.html()).not.toContain("onerror");
+    wrapper.findComponent(ChoiceField).vm.$emit("update:modelValue", "col");
+    await flushPromises();
+    expect(wrapper.findAll("th").map((one) => one.text())).toEqual(["Boat", "Fee"]);
+    expect(proposed.at(-1)).toMatchObject({ kind: "head-table", to: "row" });
+  });
+
   it("gets a caption and headers, written as one reads it", async () => {
     const { wrapper, proposed } = await bench(TableMend, finding({ check: "tables/no-caption" }));
     await wrapper.find("#m-caption").setValue("Tolls & fees < 1900");

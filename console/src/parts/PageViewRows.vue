@@ -2,14 +2,19 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { RouterLink } from "vue-router";
-import { api, data } from "@/api/client";
+import { api, data, type Finding } from "@/api/client";
 import AsyncState from "@/parts/AsyncState.vue";
 import LinkLead from "@/parts/LinkLead.vue";
 import NameTrace from "@/parts/NameTrace.vue";
 
 type PageViewName = "outline" | "heard" | "order" | "links" | "pictures" | "colours" | "names";
 /** One view of a page, as others meet it: its lines, with the faults in them. */
-const props = defineProps<{ site: string; reading: number; view: PageViewName }>();
+const props = defineProps<{
+  site: string;
+  reading: number;
+  view: PageViewName;
+  findings: Finding[];
+}>();
 const {
   data: shown,
   isPending,
@@ -59,6 +64,19 @@ const LEADS: Record<PageViewName, string> = {
   colours: "Every pair of text and background, the palest first.",
   names: "Everything that has a role, with its name and how the name came to be.",
 };
+/** What is still to be mended at a row's place: its finding opens where that is done. */
+const open = computed(
+  () =>
+    new Map(
+      props.findings
+        .filter((one) => ["counts", "doubtful"].includes(one.standing))
+        .map((one) => [one.selector, one.id]),
+    ),
+);
+const toMend = (row: Row) => ({
+  name: "finding",
+  params: { site: props.site, finding: open.value.get(row.selector) },
+});
 const cut = (box: number[]) =>
   `/api/v1/readings/${props.reading}/cut?x=${box[0]}&y=${box[1]}&width=${Math.max(1, box[2]!)}&height=${Math.max(1, box[3]!)}`;
 </script>
@@ -92,10 +110,26 @@ const cut = (box: number[]) =>
             :aria-label="`${fault}: ${row.name || row.kind}, line ${at + 1}`"
             >{{ fault }}</RouterLink
           >
+          <RouterLink
+            v-if="open.has(row.selector)"
+            class="mend"
+            :to="toMend(row)"
+            :aria-label="`Mend ${row.name || row.kind}, line ${at + 1}`"
+            >mend it</RouterLink
+          >
         </li>
       </ul>
       <ol v-else-if="view === 'heard'" class="lines">
-        <li v-for="(row, at) in rows" :key="at">{{ row.line }}</li>
+        <li v-for="(row, at) in rows" :key="at">
+          {{ row.line }}
+          <RouterLink
+            v-if="open.has(row.selector)"
+            class="mend"
+            :to="toMend(row)"
+            :aria-label="`Mend line ${at + 1}: ${row.line}`"
+            >mend it</RouterLink
+          >
+        </li>
       </ol>
       <ol v-else-if="view === 'order'" class="lines">
         <li v-for="(row, at) in rows" :key="at">{{ row.text }}</li>
@@ -208,6 +242,10 @@ const cut = (box: number[]) =>
   font-size: 13px;
   font-weight: 600;
   color: var(--barrier-ink);
+}
+.mend {
+  margin-left: 10px;
+  font-size: 14px;
 }
 .lines {
   padding-left: 44px;

@@ -248,7 +248,7 @@ onUnmounted(() => clearInterval(poll));
               :tried="zoomTried"
               @choose="(name) => set({ look: name })"
             />
-            <PageViewRows v-else :site="site" :reading="shown.id" :view="as" />
+            <PageViewRows v-else :site="site" :reading="shown.id" :view="as" :findings="findings" />
             <p v-if="as === 'findings' && shown.untested.length" class="soft small">
               Not tested: {{ shown.untested.map((one) => one.check).join(", ") }}
             </p>

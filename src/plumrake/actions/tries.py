@@ -5,12 +5,16 @@ from __future__ import annotations
 
 import time
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from plumrake.actions.ports import Connect
 from plumrake.actions.site_sources import PageSource, SourceSettings, site_sources
 from plumrake.actions.sites import policy_of_site, private_origins
+from plumrake.core.findings import Mend
 from plumrake.core.html_source import Lines
+from plumrake.core.mending.edits import Edit, Moved, applied
+from plumrake.core.mending.effect import effect_of
+from plumrake.core.mending.standing import net_edit
 from plumrake.core.policy import Policy
 from plumrake.lenses.assessor import Assessor, TriedPlace
 from plumrake.lenses.reader import PageReader, open_markup
@@ -45,9 +49,11 @@ class _Place:
 
 @dataclass(frozen=True, slots=True)
 class Tried:
-    """An element as it is met with other markup, and the findings that went and came by it."""
+    """An element as it is met with other markup (``markup``), and the findings of its page that
+    went and came by it."""
 
     place: TriedPlace
+    markup: str
     gone: tuple[str, ...]
     brought: tuple[str, ...]
 
@@ -69,29 +75,55 @@ class TryRoom:
     async def markup_of(self, connect: Connect, finding: FindingInFullRow) -> str:
         """Return how the element of a finding is written. Raises ``CannotTry``, ``Unreadable``."""
         place = await self._place(connect, finding)
+        if place.end - place.start > MOST_MARKUP:
+            raise CannotTry(f"the element has more than {MOST_MARKUP:,} characters")
         return place.text[place.start : place.end]
 
     async def tried(self, connect: Connect, finding: FindingInFullRow, markup: str) -> Tried:
         """Return how the element of a finding is met with other markup. Raises ``CannotTry``,
         ``Unreadable``, ``AssessorLost``."""
         place = await self._place(connect, finding)
-        if finding.id not in self._before:
-            own = place.text[place.start : place.end]
-            self._before[finding.id] = await self._met(place, own)
-        before = self._before[finding.id]
-        after = await self._met(place, markup)
-        had = [one.says for one in before.findings]
-        has = [one.says for one in after.findings]
-        return Tried(
-            after,
-            tuple(says for says in had if says not in has),
-            tuple(says for says in has if says not in had),
+        edits = tuple(
+            replace(edit, start=edit.start + place.start, end=edit.end + place.start)
+            for edit in net_edit(place.text[place.start : place.end], markup)
+        )
+        spaces = len(markup) - len(markup.lstrip())
+        return await self._tried(place, finding, edits, place.start + spaces)
+
+    async def tried_mend(self, connect: Connect, finding: FindingInFullRow, mend: Mend) -> Tried:
+        """Return how the element of a finding is met with a mend carried out. Raises ``CannotTry``,
+        ``Unreadable``, ``AssessorLost``."""
+        place = await self._place(connect, finding)
+        at = SourcePlace(finding.selector, finding.line, finding.column, finding.excerpt)
+        async with self._runners.lend() as runner:
+            planned = await runner.do(Assessor.plan, place.text, at, mend, Limits().elements)
+        if isinstance(planned, str):
+            raise CannotTry(f"it cannot be carried out: {planned}")
+        return await self._tried(
+            place, finding, planned.edits, Moved(planned.edits).after(place.start)
         )
 
-    async def _met(self, place: _Place, markup: str) -> TriedPlace:
-        text = place.text[: place.start] + markup + place.text[place.end :]
-        spaces = len(markup) - len(markup.lstrip())
-        line, column = Lines(text).of(place.start + spaces)
+    async def _tried(
+        self, place: _Place, finding: FindingInFullRow, edits: tuple[Edit, ...], start: int
+    ) -> Tried:
+        if finding.id not in self._before:
+            self._before[finding.id] = await self._met(place, place.text, place.start)
+        before = self._before[finding.id]
+        text = applied(place.text, edits)
+        after = await self._met(place, text, start)
+        effect = effect_of(
+            place.text, edits, before.findings, after.findings, (), writes_only=False
+        )
+        markup = text[start : Moved(edits).after(place.end)] if place.end > place.start else ""
+        return Tried(
+            after,
+            markup[:MOST_MARKUP],
+            tuple(dict.fromkeys(one.says for one in effect.gone)),
+            tuple(dict.fromkeys(one.says for one in effect.brought)),
+        )
+
+    async def _met(self, place: _Place, text: str, start: int) -> TriedPlace:
+        line, column = Lines(text).of(start)
         fetched = place.source.fetched_as(text)
         async with self._runners.lend() as own:
             await open_markup(own, fetched, fetched.address, Limits())
@@ -120,8 +152,6 @@ class TryRoom:
                 span = await runner.do(Assessor.span, text, at, reader.limits.elements)
         if isinstance(span, str):
             raise CannotTry(span)
-        if span[1] - span[0] > MOST_MARKUP:
-            raise CannotTry(f"the element has more than {MOST_MARKUP:,} characters")
         place = _Place(source, text, *span, policy_of_site(site), time.monotonic())
         self._places[finding.id] = place
         self._before.pop(finding.id, None)

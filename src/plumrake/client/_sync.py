@@ -940,6 +940,13 @@ class Corrections:
         )
         return models.TriedMarkup.model_validate_json(response.content)
 
+    def try_mend(self, finding: int, mend: dict[str, str]) -> models.TriedMarkup:
+        """Return how the element of a finding is met with a mend carried out; nothing is kept."""
+        response = self._rake.request(
+            "POST", f"/api/v1/findings/{finding}/try", json={"mend": mend}
+        )
+        return models.TriedMarkup.model_validate_json(response.content)
+
     def texts(self, finding: int, *, wait: float = 15) -> models.ProposedTexts:
         """Return texts that the picture of a finding might get."""
         return self._rake.get(

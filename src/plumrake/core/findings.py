@@ -91,7 +91,8 @@ class Mend:
     ``name-as-picture`` value · ``rewrite`` value (the element's markup) · ``advice`` none.
 
     ``target`` is what it is about where that is not the finding's element: a tag of the page (the
-    first one counts), or ``picture``, the only one inside. ``sure`` tells that it needs no
+    first one counts), ``heading 3`` (the third of the page, from 1), or ``picture``, the only one
+    inside. ``sure`` tells that it needs no
     judgement.
     """
 

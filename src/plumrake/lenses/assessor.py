@@ -101,7 +101,7 @@ class SeenPlace:
 @dataclass(frozen=True, slots=True)
 class TriedPlace:
     """How an element is met: its role, its name with the steps that led to it, whether screen
-    readers meet it at all, the lines that are heard of it, and what is found in it."""
+    readers meet it at all, the lines that are heard of it; and all that is found on its page."""
 
     role: str
     name: str
@@ -243,11 +243,13 @@ class Assessor:
             self._assessed = policy, page, assess(page, policy)
         return self._assessed[2]
 
-    def plan(self, text: str, finding: Finding, mend: Mend, most_elements: int) -> Planned | str:
+    def plan(
+        self, text: str, place: Finding | SourcePlace, mend: Mend, most_elements: int
+    ) -> Planned | str:
         """Return how a mend is carried out in a page's HTML, or why it cannot be; the page that is
         open has nothing to do with it."""
         try:
-            return planned(text, finding, mend, most_elements=most_elements)
+            return planned(text, place, mend, most_elements=most_elements)
         except (CannotMend, TooManyElements) as error:
             return str(error)
 
@@ -259,7 +261,8 @@ class Assessor:
             return str(error)
 
     def tried(self, line: int, column: int, policy: Policy) -> TriedPlace | None:
-        """Return how the element at a line and column is met by now, and what is found in it."""
+        """Return how the element at a line and column is met by now, and what is found on the
+        page."""
         element = self._element_at(line, column)
         if element is None:
             return None
@@ -273,7 +276,7 @@ class Assessor:
             page.is_exposed(element),
             named[0]["trace"] if named else [],
             [str(row["line"]) for row in heard(page) if row["selector"] in inside],
-            [one for one in found if one.selector in inside],
+            list(found),
         )
 
     def _element_at(self, line: int, column: int) -> Element | None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from plumrake.core.dom import Element
 from plumrake.core.findings import Finding, Mend
 from plumrake.core.html_source import Lines
-from plumrake.core.mending.carrying_out import edits_of
+from plumrake.core.mending.carrying_out import edits_of, target_of
 from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.markdown import MarkdownPage
 from plumrake.core.mending.saying import says_of
@@ -109,10 +109,11 @@ class Planned:
     says: str
 
 
-def planned(text: str, finding: Finding, mend: Mend, *, most_elements: int) -> Planned:
+def planned(text: str, place: Finding | SourcePlace, mend: Mend, *, most_elements: int) -> Planned:
     """Return how a mend of a finding is carried out in the HTML that it was found in. Raises
     ``CannotMend``, ``TooManyElements``."""
     source = open_source(text, "", most_elements=most_elements)
-    element = source.element_of(finding)
+    element = source.element_of(place)
     edits = source.edits_of(element, mend)
-    return Planned(edits, source.html.starts.get(element.index), says_of(mend, element))
+    says = says_of(mend, target_of(source.html, element, mend))
+    return Planned(edits, source.html.starts.get(element.index), says)

@@ -180,9 +180,10 @@ class PlaceAlike(Answer):
 
 
 class MarkupToTry(Model):
-    """Markup to stand in the place of a finding's element, to see how it is met then."""
+    """What to try in the place of a finding's element: other ``markup``, or a ``mend``."""
 
-    markup: Annotated[str, StringConstraints(max_length=20_000)]
+    markup: Annotated[str, StringConstraints(max_length=20_000)] | None = None
+    mend: MendChoice | None = None
 
 
 class Markup(Answer):
@@ -192,14 +193,16 @@ class Markup(Answer):
 
 
 class TriedMarkup(Answer):
-    """How an element is met with other markup: its role and name with the steps that led to it, the
-    lines that are heard of it, and the findings that went and came by it. Nothing is kept."""
+    """How an element is met with other ``markup``: its role and name with the steps that led to
+    it, the lines that are heard of it, and the findings of the page that went and came by it.
+    Nothing is kept."""
 
     role: str
     name: str
     exposed: bool
     trace: list[dict[str, Any]]
     heard: list[str]
+    markup: str
     gone: list[str]
     brought: list[str]
 

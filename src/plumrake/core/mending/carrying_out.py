@@ -58,13 +58,20 @@ def edits_of(source: SourcePage, element: Element, mend: Mend) -> tuple[Edit, ..
         raise CannotMend("only a person can do this")
     if lacking := [one for one in _NEEDED.get(mend.kind, ()) if getattr(mend, one) is None]:
         raise CannotMend(f"a mend of the kind {mend.kind} needs {' and '.join(lacking)}")
-    return tuple(carrier(source, _target(source, element, mend), mend))
+    return tuple(carrier(source, target_of(source, element, mend), mend))
 
 
-def _target(source: SourcePage, element: Element, mend: Mend) -> Element:
-    """Return what a mend is about: the element, or a part of its page or of itself."""
+def target_of(source: SourcePage, element: Element, mend: Mend) -> Element:
+    """Return what a mend is about: the element, or a part of its page or of itself. Raises
+    ``CannotMend``."""
     if not mend.target:
         return element
+    kind, _, number = mend.target.partition(" ")
+    if kind == "heading" and number.isdigit():
+        headings = source.page.exposed(role="heading")
+        if not 1 <= int(number) <= len(headings):
+            raise CannotMend(f"the page has no {number}th heading in its source")
+        return headings[int(number) - 1]
     if mend.target == "picture":
         pictures = [one for one in element.descendants() if one.tag == "img"]
         if len(pictures) != 1:

@@ -304,11 +304,17 @@ async def try_markup(
     who: WaitingWorker,
     lend: Lender,
 ) -> models.TriedMarkup:
-    """Say how the element of a finding is met with other markup, read without a browser: its name,
-    what is heard, what is found then. Nothing is kept."""
+    """Say how the element of a finding is met with other markup, or with a mend, read without a
+    browser: its name, what is heard, what is found on the page then. Nothing is kept."""
     finding = await _finding_briefly(lend, finding_id)
     room: TryRoom = request.app.state.tries
-    tried = await room.tried(lend, finding, body.markup)
+    if body.mend is not None:
+        mend = Mend.of(body.mend.model_dump(exclude_none=True))
+        tried = await room.tried_mend(lend, finding, mend)
+    elif body.markup is not None:
+        tried = await room.tried(lend, finding, body.markup)
+    else:
+        raise Refusal(422, "not-valid", "markup: give markup or a mend to try")
     place = tried.place
     return models.TriedMarkup(
         role=place.role,
@@ -316,6 +322,7 @@ async def try_markup(
         exposed=place.exposed,
         trace=place.trace,
         heard=place.heard,
+        markup=tried.markup,
         gone=list(tried.gone),
         brought=list(tried.brought),
     )
