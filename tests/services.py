@@ -11,6 +11,7 @@ import ssl
 import subprocess
 import tempfile
 import threading
+import time
 import uuid
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass
@@ -19,6 +20,8 @@ from pathlib import Path
 from typing import Any
 
 import psycopg
+import uvicorn
+from fastapi import FastAPI
 from psycopg.sql import SQL, Identifier
 
 from plumrake.demo.cluster import Cluster
@@ -131,6 +134,16 @@ def serve_in_thread(server: ThreadingHTTPServer) -> str:
     """Start a bound server in a thread; return its origin."""
     threading.Thread(target=server.serve_forever, daemon=True).start()
     return f"http://127.0.0.1:{server.server_address[1]}"
+
+
+def serve_app(app: FastAPI) -> str:
+    """Serve an app in a thread until the tests are over; return its address."""
+    port = free_port()
+    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning"))
+    threading.Thread(target=server.run, daemon=True).start()
+    while not server.started:
+        time.sleep(0.05)
+    return f"http://127.0.0.1:{port}"
 
 
 def nobodys_certificate(folder: Path) -> ssl.SSLContext:

@@ -7,15 +7,11 @@ import base64
 import os
 import secrets
 import shutil
-import threading
-import time
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
-import uvicorn
-from fastapi import FastAPI
 from PIL import Image
 
 from plumrake import models
@@ -25,7 +21,7 @@ from plumrake.demo.cms import create_cms
 from plumrake.demo.describer import create_describer
 from plumrake.demo.server import make_server
 from tests.conftest import PASSWORD, Running, wait_for
-from tests.services import free_port, serve_in_thread
+from tests.services import free_port, serve_app, serve_in_thread
 
 SLUG = "yard"
 MANY = int(os.environ.get("PLUMRAKE_PAGES", "62"))
@@ -120,7 +116,7 @@ def yard(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ya
     pages = Pages(
         folder / "live", folder / "drafts", running.address, SLUG, corrections_secret=SECRET
     )
-    cms_address, describer = serve(create_cms(pages)), serve(create_describer(SECRET))
+    cms_address, describer = serve_app(create_cms(pages)), serve_app(create_describer(SECRET))
     settings = {
         "site_folders": str(folder),
         "describer": f"{describer}/",
@@ -164,16 +160,6 @@ def yard(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ya
     running.stop()
     for files in servers:
         files.shutdown()
-
-
-def serve(app: FastAPI) -> str:
-    """Serve an app in a thread until the tests are over; return its address."""
-    port = free_port()
-    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning"))
-    threading.Thread(target=server.run, daemon=True).start()
-    while not server.started:
-        time.sleep(0.05)
-    return f"http://127.0.0.1:{port}"
 
 
 def add_people(database: str) -> None:

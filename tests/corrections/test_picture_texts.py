@@ -22,7 +22,8 @@ from plumrake.outbound.describer import (
     DescriberQuestion,
     ask_describer,
 )
-from tests.corrections.conftest import SLUG, Yard, serve
+from tests.corrections.conftest import SLUG, Yard
+from tests.services import serve_app
 
 CONTEXT = PictureContext("/a.jpg", "", "en", "Home", "What is done here.")
 QUESTION = DescriberQuestion(b"a picture", "image/jpeg", CONTEXT, "/", "Home of the yard", 150)
@@ -98,7 +99,7 @@ def bad() -> str:
     def long() -> PlainTextResponse:
         return PlainTextResponse("x" * 100_000)
 
-    return serve(app)
+    return serve_app(app)
 
 
 @pytest.fixture

@@ -1,0 +1,169 @@
+"""What every kind of connection keeps: what is read is written back if it is still that, and
+nothing else is touched."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import os
+from collections.abc import AsyncIterator, Awaitable, Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TypeVar
+
+import pytest
+
+from plumrake.connectors.folder import FolderConnector
+from plumrake.connectors.source_item import BadConnection, CannotWrite, Connector, SourceChanged
+from plumrake.connectors.stand_in import StandInConnector
+from plumrake.demo.cms import Trust as Pages
+from plumrake.demo.cms import create_cms
+from plumrake.net.client import guarded_client
+from plumrake.net.guard import Guard
+from plumrake.net.problems import Unreadable
+from tests.services import serve_app
+
+Answer = TypeVar("Answer")
+SECRET = "between us"
+BEFORE = '<!doctype html><html lang="en"><title>A</title><body><article class="text">\n'
+OWN = '<p>Ünder the bridge.</p>\r\n<p><img src="/a.jpg"></p>\n'
+AFTER = "</article></body></html>\n"
+KINDS = ["folder", "stand-in"]
+
+
+@dataclass
+class Kept:
+    """A site of one page whose sources a connector of some kind reads and writes."""
+
+    kind: str
+    folder: Path
+    address: str
+
+    @property
+    def file(self) -> Path:
+        return self.folder / "pages" / "a" / "index.html"
+
+    def ask(self, asking: Callable[[Connector], Awaitable[Answer]]) -> Answer:
+        """Return what a connector that is opened for this answers."""
+
+        async def work() -> Answer:
+            async with self._opened() as connector:
+                return await asking(connector)
+
+        return asyncio.run(work())
+
+    @contextlib.asynccontextmanager
+    async def _opened(self) -> AsyncIterator[Connector]:
+        if self.kind == "folder":
+            yield FolderConnector(str(self.folder / "pages"), [str(self.folder)])
+            return
+        async with guarded_client(Guard([self.address])) as client:
+            yield StandInConnector(client, self.address, SECRET)
+
+
+@pytest.fixture(params=KINDS)
+def kept(request: pytest.FixtureRequest, tmp_path: Path) -> Kept:
+    """The page, as a file and behind the CMS."""
+    file = tmp_path / "pages" / "a" / "index.html"
+    file.parent.mkdir(parents=True)
+    file.write_bytes((BEFORE + OWN + AFTER).encode())
+    address = ""
+    if request.param == "stand-in":
+        pages = Pages(tmp_path / "pages", tmp_path / "drafts", "", "a", corrections_secret=SECRET)
+        address = serve_app(create_cms(pages))
+    return Kept(request.param, tmp_path, address)
+
+
+def test_what_is_read_is_the_page_with_its_own_part(kept: Kept) -> None:
+    """Byte for byte, and the own part lies within it."""
+    item = kept.ask(lambda connector: connector.read("/a/"))
+    assert item.body == kept.file.read_bytes()
+    own = item.body[item.own_start : item.own_end].decode()
+    assert own == (BEFORE + OWN + AFTER if kept.kind == "folder" else f"\n{OWN}")
+    assert kept.ask(lambda connector: connector.read("/a/")) == item
+
+
+def test_what_is_written_is_there_and_nothing_else_changed(kept: Kept) -> None:
+    """And it has another version by then."""
+    item = kept.ask(lambda connector: connector.read("/a/"))
+    own = item.body[item.own_start : item.own_end].replace(b"<img", b'<img alt="B\xc3\xb6gen"')
+    kept.ask(lambda connector: connector.write("/a/", own, item.version, "a text", "Ned"))
+    after = (BEFORE + OWN + AFTER).replace("<img", '<img alt="Bögen"').encode()
+    assert kept.file.read_bytes() == after
+    assert kept.ask(lambda connector: connector.read("/a/")).version != item.version
+
+
+def test_a_stale_version_is_refused_and_nothing_written(kept: Kept) -> None:
+    """Whoever was first stands."""
+    item = kept.ask(lambda connector: connector.read("/a/"))
+    changed = kept.file.read_bytes().replace(b"bridge", b"arch")
+    kept.file.write_bytes(changed)
+    own = item.body[item.own_start : item.own_end]
+    with pytest.raises(SourceChanged, match="changed meanwhile"):
+        kept.ask(lambda connector: connector.write("/a/", own, item.version, "", "Ned"))
+    assert kept.file.read_bytes() == changed
+
+
+@pytest.mark.parametrize(
+    "path", ["/b/", "/../secret.html", "/%2e%2e/secret.html", "/.hidden/", "/out/", "/a/nothing"]
+)
+def test_what_is_not_there_or_not_of_the_site_is_no_page(kept: Kept, path: str) -> None:
+    """Other folders, hidden ones, and where a link leads out of the folder."""
+    (kept.folder / "secret.html").write_text("a secret")
+    hidden = kept.folder / "pages" / ".hidden"
+    hidden.mkdir()
+    (hidden / "index.html").write_text("hidden")
+    (kept.folder / "elsewhere").mkdir()
+    (kept.folder / "elsewhere" / "index.html").write_text("elsewhere")
+    (kept.folder / "pages" / "out").symlink_to(kept.folder / "elsewhere")
+    with pytest.raises(Unreadable):
+        kept.ask(lambda connector: connector.read(path))
+
+
+def test_a_check_says_what_works(kept: Kept) -> None:
+    """In plain sentences."""
+    assert kept.ask(lambda connector: connector.check())
+
+
+def test_a_folder_has_to_be_allowed_and_there(tmp_path: Path) -> None:
+    """Whoever runs the service says which; a neighbour whose name begins alike is none of them."""
+    for folder, allowed in (
+        ("/etc", [str(tmp_path)]),
+        (f"{tmp_path}-other", [str(tmp_path)]),
+        (f"{tmp_path}/../x", [str(tmp_path)]),
+        ("pages", [str(tmp_path)]),
+        (str(tmp_path), []),
+    ):
+        with pytest.raises(BadConnection, match="lies in none of the folders"):
+            FolderConnector(folder, allowed)
+    gone = FolderConnector(f"{tmp_path}/gone", [str(tmp_path)])
+    with pytest.raises(BadConnection, match="there is no folder"):
+        asyncio.run(gone.check())
+
+
+def test_a_file_that_cannot_be_written_says_so(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """And is as it was."""
+    file = tmp_path / "index.html"
+    file.write_text("a")
+    monkeypatch.setattr(os, "access", lambda *_: False)  # the tests may be root, who may all
+    connector = FolderConnector(str(tmp_path), [str(tmp_path)])
+    item = asyncio.run(connector.read("/"))
+    with pytest.raises(CannotWrite, match="cannot be written: Permission denied"):
+        asyncio.run(connector.write("/", b"b", item.version, "", ""))
+    assert file.read_text() == "a"
+
+
+def test_a_cms_that_is_away_or_refuses_the_secret(tmp_path: Path) -> None:
+    """One clear line each; no page of its is taken for something else."""
+
+    async def read(address: str, secret: str) -> None:
+        async with guarded_client(Guard([address])) as client:
+            await StandInConnector(client, address, secret).read("/a/")
+
+    with pytest.raises(Unreadable, match="does not answer"):
+        asyncio.run(read("http://127.0.0.1:9", SECRET))
+    address = serve_app(create_cms(Pages(tmp_path, tmp_path / "d", "", "a", "", SECRET)))
+    with pytest.raises(Unreadable, match="the secret of corrections is not right"):
+        asyncio.run(read(address, "a guess"))
