@@ -180,3 +180,31 @@ def test_the_same_for_all_places_of_a_template(yard: Yard, page: Page) -> None:
     for path in CONTENT:
         has = b'alt="The yard\'s seal"' in yard.file(path).read_bytes()
         assert has == (path != "/berths/7/"), path
+
+
+def test_sources_are_checked_and_written_into_the_cms(yard: Yard, page: Page) -> None:
+    """The manager sees where the sources are and that it works; a folder that may not be used is
+    refused in one line; what is drafted on a live page is published by the CMS, and proven."""
+    page.goto(f"/sites/{SLUG}/corrections")
+    sources = page.get_by_role("region", name="Where the sources are")
+    expect(sources.get_by_role("listitem")).to_have_count(2)
+    sources.get_by_role("button", name="Check the connection of live").click()
+    expect(sources.get_by_text("✓ the CMS answers")).to_be_visible()
+    sources.get_by_text("Connect them").click()
+    sources.get_by_label("Folder").fill("/etc")
+    sources.get_by_role("button", name="Try and keep").click()
+    expect(sources.get_by_role("alert")).to_contain_text("lies in none of the folders")
+    number = yard.finding("pictures/no-text", "/cranes/", "live")
+    page.goto(f"/sites/{SLUG}/findings/{number}")
+    _picture(page)
+    expect(page.get_by_role("group", name="The mend as markup")).to_have_text(
+        '<img src="/a.jpg" width=320 height=180 alt="A barge">'
+    )
+    page.get_by_role("button", name="Apply").click()
+    drafts = page.get_by_role("region", name="What is changed on this page")
+    expect(drafts.get_by_role("listitem")).to_contain_text("drafted")
+    page.get_by_role("button", name="Write 1 correction").click()
+    rake = yard.manager.corrections
+    wait_for(lambda: len(list(rake.list(SLUG, state=["proven"]))) == 1, 40, "it to be proven")
+    assert b'alt="A barge"' in yard.file("/cranes/", "live").read_bytes()
+    assert len(yard.cms.history("/cranes/")) == 1

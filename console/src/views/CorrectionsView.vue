@@ -9,6 +9,7 @@ import { count, says } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import CorrectionLine from "@/parts/CorrectionLine.vue";
+import SourceConnections from "@/parts/SourceConnections.vue";
 import { session } from "@/session";
 import { CORRECTION_LABELS } from "@/terms";
 import { announce } from "@/use/announcements";
@@ -91,5 +92,6 @@ const STATES = Object.entries(CORRECTION_LABELS).map(([value, label]) => ({ valu
         }}
       </p>
     </AsyncState>
+    <SourceConnections v-if="session.me?.role === 'manager'" :site="site" />
   </div>
 </template>
