@@ -41,7 +41,8 @@ def test_a_mend_is_tried_before_it_is_drafted(yard: Yard) -> None:
     assert any("level 4" in one for one in right.gone)
     assert right.brought == []
     wrong = rake.try_mend(heading, {"kind": "rename-element", "to": "h5"})
-    assert wrong.brought
+    assert wrong.left == ["“Hours here” is of level 5, the heading before it, “Home”, of level 1."]
+    assert wrong.gone == []
     with pytest.raises(NotValid, match="it cannot be carried out: "):
         rake.try_mend(heading, {"kind": "set-attribute", "attribute": "alt"})
     assert not list(rake.list(SLUG))

@@ -260,7 +260,7 @@ def test_a_dead_link_is_handed_out_with_its_new_address(
     sign_in(page, MANAGER, f"/sites/{SITE}/findings/{finding.id}")
     page.get_by_role("button", name="/fees/: propose this address").click()
     expect(page.get_by_role("group", name="The mend as markup")).to_have_text(
-        "<a href=/fees/>The eleventh</a>"
+        '<a href="/fees/">The eleventh</a>'
     )
     page.get_by_role("button", name="Hand out with this proposal").click()
     expect(page.get_by_text("Kept as the proposal of fix")).to_be_visible()

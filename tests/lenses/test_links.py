@@ -293,7 +293,7 @@ def test_answers_are_remembered_for_a_while(world: World) -> None:
         world.asked.lines.clear()
         page = Page(parse_document('<a href="/fees/">Fees</a>', f"{world.live}/"))
         async with PageReader("markup", private_origins=[world.live]) as reader:
-            prober = LinkProber(reader._client, reader.rate_limits, age)
+            prober = LinkProber(reader.client, reader.rate_limits, age)
             for _ in range(2):
                 await prober.look(links_of(page), Environments(world.live), 10)
         return world.asked.lines.count(("HEAD", "/fees/"))
@@ -319,7 +319,7 @@ def test_what_was_not_answered_is_asked_again(
 
     async def run() -> list[str | None]:
         async with PageReader("markup", private_origins=[world.live]) as reader:
-            prober = LinkProber(reader._client, reader.rate_limits, 600)
+            prober = LinkProber(reader.client, reader.rate_limits, 600)
             address, home = f"{world.live}/late-once/", Environments(world.live)
             found = [await prober.state_of(address, home) for _ in range(2)]
         return [one.state if one is not None else None for one in found]

@@ -14,7 +14,8 @@ defineProps<{ met: components["schemas"]["TriedMarkup"] }>();
     <p v-if="met.heard.length && met.heard.length < 8" class="soft">
       Heard roughly as: <q v-for="(line, at) in met.heard" :key="at">{{ line }}</q>
     </p>
-    <ul v-if="met.gone.length || met.brought.length" class="plain-list">
+    <ul v-if="met.left.length || met.gone.length || met.brought.length" class="plain-list">
+      <li v-for="one in met.left" :key="`left ${one}`" class="bad">✗ still there: {{ one }}</li>
       <li v-for="one in met.gone" :key="`gone ${one}`" class="good">✓ gone: {{ one }}</li>
       <li v-for="one in met.brought" :key="`new ${one}`" class="bad">✗ new: {{ one }}</li>
     </ul>

@@ -44,6 +44,7 @@ const tried = {
   trace: [],
   heard: [],
   markup: '<html lang="en">',
+  left: [],
   gone: ["The page names no language."],
   brought: [],
 };

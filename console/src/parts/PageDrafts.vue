@@ -77,7 +77,7 @@ const back = useMutation({
         :loading="back.isPending.value"
         @click="back.mutate()"
       />
-      <a :href="`${base}/page?${query}`" download>Download the changed page</a>
+      <a :href="`${base}/page?${query}`" download>Download the changed page (HTML)</a>
       <a :href="`${base}/changes.diff?${query}`">As a diff</a>
     </div>
     <Message v-if="write.error.value ?? back.error.value" severity="error" role="alert">{{

@@ -114,7 +114,7 @@ const cut = (box: number[]) =>
             v-if="open.has(row.selector)"
             class="mend"
             :to="toMend(row)"
-            :aria-label="`Mend ${row.name || row.kind}, line ${at + 1}`"
+            :aria-label="`mend it: ${row.name || row.kind}, line ${at + 1}`"
             >mend it</RouterLink
           >
         </li>
@@ -126,7 +126,7 @@ const cut = (box: number[]) =>
             v-if="open.has(row.selector)"
             class="mend"
             :to="toMend(row)"
-            :aria-label="`Mend line ${at + 1}: ${row.line}`"
+            :aria-label="`mend it: line ${at + 1}, ${row.line}`"
             >mend it</RouterLink
           >
         </li>

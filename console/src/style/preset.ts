@@ -25,7 +25,11 @@ export const preset = definePreset(Aura, {
           hoverColor: "{primary.800}",
           activeColor: "{primary.900}",
         },
-        formField: { borderColor: "#7d7480", placeholderColor: "#665e69" },
+        formField: {
+          borderColor: "#7d7480",
+          hoverBorderColor: "#5f5763",
+          placeholderColor: "#665e69",
+        },
       },
       dark: {
         primary: {
@@ -34,7 +38,12 @@ export const preset = definePreset(Aura, {
           hoverColor: "{primary.200}",
           activeColor: "{primary.100}",
         },
-        formField: { background: "#1d1921", borderColor: "#9a8fa0", placeholderColor: "#b8aebb" },
+        formField: {
+          background: "#1d1921",
+          borderColor: "#9a8fa0",
+          hoverBorderColor: "#b8aebb",
+          placeholderColor: "#b8aebb",
+        },
       },
     },
   },

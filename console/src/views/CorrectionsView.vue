@@ -60,7 +60,7 @@ const STATES = Object.entries(CORRECTION_LABELS).map(([value, label]) => ({ valu
     <div class="row spread">
       <h1 tabindex="-1">Corrections</h1>
       <div class="row">
-        <a :href="`${base}/changes.zip${whose}`" download>Download the changed pages</a>
+        <a :href="`${base}/changes.zip${whose}`" download>Download the changed pages (ZIP)</a>
         <a :href="`${base}/changes.diff${whose}`">As a diff</a>
         <Button
           v-if="drafts.length && session.me?.role !== 'reader'"

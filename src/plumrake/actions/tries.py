@@ -49,11 +49,12 @@ class _Place:
 
 @dataclass(frozen=True, slots=True)
 class Tried:
-    """An element as it is met with other markup (``markup``), and the findings of its page that
-    went and came by it."""
+    """An element as it is met with other markup (``markup``): what of the finding is ``left``, and
+    the findings of its page that went and came by it."""
 
     place: TriedPlace
     markup: str
+    left: tuple[str, ...]
     gone: tuple[str, ...]
     brought: tuple[str, ...]
 
@@ -111,13 +112,19 @@ class TryRoom:
         before = self._before[finding.id]
         text = applied(place.text, edits)
         after = await self._met(place, text, start)
+        wanted = [
+            one
+            for one in before.findings
+            if (one.check, one.selector) == (finding.check, finding.selector)
+        ]
         effect = effect_of(
-            place.text, edits, before.findings, after.findings, (), writes_only=False
+            place.text, edits, before.findings, after.findings, wanted, writes_only=False
         )
         markup = text[start : Moved(edits).after(place.end)] if place.end > place.start else ""
         return Tried(
             after,
             markup[:MOST_MARKUP],
+            tuple(dict.fromkeys(one.says for one in effect.left)),
             tuple(dict.fromkeys(one.says for one in effect.gone)),
             tuple(dict.fromkeys(one.says for one in effect.brought)),
         )

@@ -194,8 +194,8 @@ class Markup(Answer):
 
 class TriedMarkup(Answer):
     """How an element is met with other ``markup``: its role and name with the steps that led to
-    it, the lines that are heard of it, and the findings of the page that went and came by it.
-    Nothing is kept."""
+    it, the lines that are heard of it, what of the finding is ``left``, and the findings of the
+    page that went and came by it. Nothing is kept."""
 
     role: str
     name: str
@@ -203,6 +203,7 @@ class TriedMarkup(Answer):
     trace: list[dict[str, Any]]
     heard: list[str]
     markup: str
+    left: list[str]
     gone: list[str]
     brought: list[str]
 

@@ -323,6 +323,7 @@ async def try_markup(
         trace=place.trace,
         heard=place.heard,
         markup=tried.markup,
+        left=list(tried.left),
         gone=list(tried.gone),
         brought=list(tried.brought),
     )
