@@ -60,8 +60,10 @@ const STATES = Object.entries(CORRECTION_LABELS).map(([value, label]) => ({ valu
     <div class="row spread">
       <h1 tabindex="-1">Corrections</h1>
       <div class="row">
-        <a :href="`${base}/changes.zip${whose}`" download>Download the changed pages (ZIP)</a>
-        <a :href="`${base}/changes.diff${whose}`">As a diff</a>
+        <a v-if="drafts.length" :href="`${base}/changes.zip${whose}`" download
+          >Download the changed pages (ZIP)</a
+        >
+        <a v-if="drafts.length" :href="`${base}/changes.diff${whose}`">As a diff</a>
         <Button
           v-if="drafts.length && session.me?.role !== 'reader'"
           :label="`Write ${count(drafts.length, 'draft')}`"
