@@ -6,6 +6,7 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import os
+import subprocess
 from collections.abc import AsyncIterator, Awaitable, Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -14,6 +15,7 @@ from typing import TypeVar
 import pytest
 
 from plumrake.connectors.folder import FolderConnector
+from plumrake.connectors.git import BRANCH, GitConnector
 from plumrake.connectors.source_item import BadConnection, CannotWrite, Connector, SourceChanged
 from plumrake.connectors.stand_in import StandInConnector
 from plumrake.demo.cms import Trust as Pages
@@ -28,7 +30,7 @@ SECRET = "between us"
 BEFORE = '<!doctype html><html lang="en"><title>A</title><body><article class="text">\n'
 OWN = '<p>Ünder the bridge.</p>\r\n<p><img src="/a.jpg"></p>\n'
 AFTER = "</article></body></html>\n"
-KINDS = ["folder", "stand-in"]
+KINDS = ["folder", "git", "stand-in"]
 
 
 @dataclass
@@ -42,6 +44,18 @@ class Kept:
     @property
     def file(self) -> Path:
         return self.folder / "pages" / "a" / "index.html"
+
+    def now(self) -> bytes:
+        """Return the page as it stands in the source, corrections included."""
+        if self.kind != "git":
+            return self.file.read_bytes()
+        return git(self.folder, "show", f"{BRANCH}:pages/a/index.html")
+
+    def change(self, content: bytes) -> None:
+        """Change the page as somebody else does."""
+        self.file.write_bytes(content)
+        if self.kind == "git":
+            git(self.folder, "commit", "-qam", "changed by hand")
 
     def ask(self, asking: Callable[[Connector], Awaitable[Answer]]) -> Answer:
         """Return what a connector that is opened for this answers."""
@@ -57,8 +71,17 @@ class Kept:
         if self.kind == "folder":
             yield FolderConnector(str(self.folder / "pages"), [str(self.folder)])
             return
+        if self.kind == "git":
+            yield GitConnector(str(self.folder), "main", "pages", [str(self.folder)])
+            return
         async with guarded_client(Guard([self.address])) as client:
             yield StandInConnector(client, self.address, SECRET)
+
+
+def git(folder: Path, *words: str) -> bytes:
+    """Return what git prints in a folder."""
+    who = ("-c", "user.name=Somebody", "-c", "user.email=somebody@localhost")
+    return subprocess.run(["git", *who, *words], cwd=folder, check=True, capture_output=True).stdout
 
 
 @pytest.fixture(params=KINDS)
@@ -68,6 +91,10 @@ def kept(request: pytest.FixtureRequest, tmp_path: Path) -> Kept:
     file.parent.mkdir(parents=True)
     file.write_bytes((BEFORE + OWN + AFTER).encode())
     address = ""
+    if request.param == "git":
+        git(tmp_path, "init", "-q", "-b", "main")
+        git(tmp_path, "add", "pages")
+        git(tmp_path, "commit", "-qm", "the pages")
     if request.param == "stand-in":
         pages = Pages(tmp_path / "pages", tmp_path / "drafts", "", "a", corrections_secret=SECRET)
         address = serve_app(create_cms(pages))
@@ -79,7 +106,7 @@ def test_what_is_read_is_the_page_with_its_own_part(kept: Kept) -> None:
     item = kept.ask(lambda connector: connector.read("/a/"))
     assert item.body == kept.file.read_bytes()
     own = item.body[item.own_start : item.own_end].decode()
-    assert own == (BEFORE + OWN + AFTER if kept.kind == "folder" else f"\n{OWN}")
+    assert own == (f"\n{OWN}" if kept.kind == "stand-in" else BEFORE + OWN + AFTER)
     assert kept.ask(lambda connector: connector.read("/a/")) == item
 
 
@@ -89,7 +116,7 @@ def test_what_is_written_is_there_and_nothing_else_changed(kept: Kept) -> None:
     own = item.body[item.own_start : item.own_end].replace(b"<img", b'<img alt="B\xc3\xb6gen"')
     kept.ask(lambda connector: connector.write("/a/", own, item.version, "a text", "Ned"))
     after = (BEFORE + OWN + AFTER).replace("<img", '<img alt="Bögen"').encode()
-    assert kept.file.read_bytes() == after
+    assert kept.now() == after
     assert kept.ask(lambda connector: connector.read("/a/")).version != item.version
 
 
@@ -97,7 +124,7 @@ def test_a_stale_version_is_refused_and_nothing_written(kept: Kept) -> None:
     """Whoever was first stands."""
     item = kept.ask(lambda connector: connector.read("/a/"))
     changed = kept.file.read_bytes().replace(b"bridge", b"arch")
-    kept.file.write_bytes(changed)
+    kept.change(changed)
     own = item.body[item.own_start : item.own_end]
     with pytest.raises(SourceChanged, match="changed meanwhile"):
         kept.ask(lambda connector: connector.write("/a/", own, item.version, "", "Ned"))
@@ -116,6 +143,9 @@ def test_what_is_not_there_or_not_of_the_site_is_no_page(kept: Kept, path: str) 
     (kept.folder / "elsewhere").mkdir()
     (kept.folder / "elsewhere" / "index.html").write_text("elsewhere")
     (kept.folder / "pages" / "out").symlink_to(kept.folder / "elsewhere")
+    if kept.kind == "git":
+        git(kept.folder, "add", "-A")
+        git(kept.folder, "commit", "-qm", "what is none of the site's pages")
     with pytest.raises(Unreadable):
         kept.ask(lambda connector: connector.read(path))
 
@@ -167,3 +197,51 @@ def test_a_cms_that_is_away_or_refuses_the_secret(tmp_path: Path) -> None:
     address = serve_app(create_cms(Pages(tmp_path, tmp_path / "d", "", "a", "", SECRET)))
     with pytest.raises(Unreadable, match="the secret of corrections is not right"):
         asyncio.run(read(address, "a guess"))
+
+
+def test_git_has_corrections_as_commits_of_their_authors(tmp_path: Path) -> None:
+    """On a branch of their own, one upon the other, each touching one file; the site's branch and
+    its files are left alone, and what comes there meanwhile is merged by git itself."""
+    for name in ("a", "b"):
+        (tmp_path / f"{name}.html").write_text(f"<p>one {name}</p>\n<p>two</p>\n<p>three</p>\n")
+    git(tmp_path, "init", "-q", "-b", "main")
+    git(tmp_path, "add", "-A")
+    git(tmp_path, "commit", "-qm", "the pages")
+    connector = GitConnector(str(tmp_path), "main", "", [str(tmp_path)])
+
+    async def write(path: str, old: bytes, new: bytes, by: str) -> None:
+        item = await connector.read(path)
+        await connector.write(path, item.body.replace(old, new), item.version, "better", by)
+
+    asyncio.run(write("/a", b"one a", b"first", "Ned <script>"))
+    asyncio.run(write("/b.html", b"one b", b"second", "Imke"))
+    log = git(tmp_path, "log", "--format=%an: %s", f"main..{BRANCH}").decode().splitlines()
+    assert log == ["Imke: Correct b.html", "Ned script: Correct a.html"]
+    assert "one a" in (tmp_path / "a.html").read_text()
+    assert git(tmp_path, "status", "--porcelain") == b""
+    (tmp_path / "a.html").write_text("<p>one a</p>\n<p>two</p>\n<p>drei</p>\n")
+    git(tmp_path, "commit", "-qam", "German")
+    merged = asyncio.run(connector.read("/a")).body
+    assert merged == b"<p>first</p>\n<p>two</p>\n<p>drei</p>\n"
+    (tmp_path / "a.html").write_text("<p>eins</p>\n<p>two</p>\n<p>drei</p>\n")
+    git(tmp_path, "commit", "-qam", "the same line")
+    with pytest.raises(Unreadable, match="git cannot merge them"):
+        asyncio.run(connector.read("/a"))
+    git(tmp_path, "merge", "-q", "-X", "ours", "-m", "taken over", BRANCH)
+    assert asyncio.run(connector.read("/b")).body.startswith(b"<p>second")
+    assert asyncio.run(connector.check()) == [
+        "the branch 'main' has 2 HTML files",
+        "'plumrake/corrections' has 0 commits that are not in it yet",
+    ]
+
+
+def test_git_that_is_no_repository_or_has_no_such_branch(tmp_path: Path) -> None:
+    """One clear line."""
+    connector = GitConnector(str(tmp_path), "main", "", [str(tmp_path)])
+    with pytest.raises(BadConnection, match="branch: the repository has no branch 'main'"):
+        asyncio.run(connector.check())
+    with pytest.raises(Unreadable, match="no branch 'main'"):
+        asyncio.run(connector.read("/"))
+    git(tmp_path, "init", "-q", "-b", "main")
+    git(tmp_path, "commit", "-q", "--allow-empty", "-m", "nothing yet")
+    assert asyncio.run(connector.check())[0] == "the branch 'main' has 0 HTML files"

@@ -16,8 +16,15 @@ const props = defineProps<{ site: string }>();
 const cache = useQueryClient();
 const KINDS = [
   { label: "a folder of the service", value: "folder" },
+  { label: "a git repository of the service", value: "git" },
   { label: "the demo's stand-in CMS", value: "stand-in" },
 ];
+/** What says where sources of a kind are. */
+const PLACES: Record<string, { label: string; field: "folder" | "repository" | "address" }> = {
+  folder: { label: "Folder", field: "folder" },
+  git: { label: "Repository", field: "repository" },
+  "stand-in": { label: "Address", field: "address" },
+};
 const ENVIRONMENTS = [
   { label: "live", value: "live" },
   { label: "staging", value: "staging" },
@@ -46,8 +53,7 @@ const connect = useMutation({
         params: { path: { slug: props.site, environment: environment.value as Environment } },
         body: {
           kind: kind.value as "folder",
-          folder: kind.value === "folder" ? where.value.trim() : null,
-          address: kind.value === "folder" ? null : where.value.trim(),
+          [PLACES[kind.value!]!.field]: where.value.trim(),
           secret: secret.value || null,
         },
       }),
@@ -69,7 +75,7 @@ const connect = useMutation({
           <span
             ><strong>{{ one.environment }}</strong
             >: {{ one.kind }}
-            <code>{{ one.settings.folder ?? one.settings.address }}</code>
+            <code>{{ Object.values(one.settings).join(" ") }}</code>
             <span class="soft small"> {{ one.made_by }}, {{ time(one.made_at) }}</span></span
           >
           <Button
@@ -96,14 +102,14 @@ const connect = useMutation({
         <ChoiceField v-model="environment" label="Of" :options="ENVIRONMENTS" :all="null" />
         <ChoiceField v-model="kind" label="They are in" :options="KINDS" :all="null" />
         <div class="field grow">
-          <label for="c-where">{{ kind === "folder" ? "Folder" : "Address" }}</label><InputText
+          <label for="c-where">{{ PLACES[kind ?? "folder"]!.label }}</label><InputText
             id="c-where"
             v-model="where"
             required
             maxlength="1000"
           />
         </div>
-        <div v-if="kind !== 'folder'" class="field">
+        <div v-if="kind === 'stand-in'" class="field">
           <label for="c-secret">Secret, never shown again</label
           ><InputText
             id="c-secret"

@@ -255,6 +255,8 @@ async def settle_corrections(connection: Connection, sweep: SweepRow) -> None:
         connection, sweep.site_id, sweep.environment, sweep.id, checks
     )
     for row in rows:
+        if row.content_hash == row.before_hash:
+            continue  # what was written is not out yet: it waits to be merged, or built
         if await _is_still_there(connection, row):
             says = f"sweep {sweep.id} read the page again and still finds the fault"
             await as_program(connection, row.id, CorrectionMove.COLLIDE, says)

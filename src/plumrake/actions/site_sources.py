@@ -14,6 +14,7 @@ from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.ports import Connect
 from plumrake.actions.sites import origin_of_environment, private_origins
 from plumrake.connectors.folder import FolderConnector
+from plumrake.connectors.git import GitConnector
 from plumrake.connectors.source_item import BadConnection, Connector, SourceItem
 from plumrake.connectors.stand_in import StandInConnector
 from plumrake.core.addresses import normalised, origin
@@ -29,7 +30,7 @@ from plumrake.records.connections import SourceConnectionRow
 from plumrake.records.corrections import SourceTextRow
 from plumrake.records.sites import SiteRow
 
-KINDS = ("folder", "stand-in")
+KINDS = ("folder", "git", "stand-in")
 """The kinds of connections."""
 
 
@@ -178,6 +179,12 @@ async def connector_of(
     """Open a connection by its kind and settings. Raises ``BadConnection``."""
     if kind == "folder":
         yield FolderConnector(str(values.get("folder", "")), settings.folders)
+        return
+    if kind == "git":
+        repository, branch, within = (
+            str(values.get(name, "")) for name in ("repository", "branch", "within")
+        )
+        yield GitConnector(repository, branch or "main", within, settings.folders)
         return
     if kind != "stand-in":
         raise BadConnection(f"kind: there is no kind '{kind}'; choose {' or '.join(KINDS)}")

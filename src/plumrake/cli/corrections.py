@@ -283,6 +283,9 @@ def corrected_page(
     "--environment", type=click.Choice(["live", "staging"]), default="live", show_default=True
 )
 @click.option("--folder", metavar="FOLDER", help="On the machine of the service and its workers.")
+@click.option("--repository", metavar="FOLDER", help="A git repository on that machine.")
+@click.option("--branch", help="The branch that the site is published from. Default: main.")
+@click.option("--within", metavar="FOLDER", help="Where in the repository the pages are.")
 @click.option("--address", metavar="ADDRESS", help="Where the content system is.")
 @served
 def connect_command(
@@ -290,14 +293,14 @@ def connect_command(
     site: str,
     kind: models.ConnectionKind,
     environment: models.Environment,
-    folder: str | None,
     address: str | None,
+    **where: str | None,
 ) -> None:
     """Say where the sources of SITE are. A secret is asked for, and never shown again."""
     secret = None
-    if kind != "folder":
+    if kind == "stand-in":
         secret = click.prompt("Secret", hide_input=True, default="", show_default=False) or None
-    wanted = models.NewConnection(kind=kind, folder=folder, address=address, secret=secret)
+    wanted = models.NewConnection(kind=kind, address=address, secret=secret, **where)
     _say_connection(rake.corrections.connect(site, environment, wanted))
 
 
@@ -345,8 +348,7 @@ def drop_connection(rake: PlumRake, site: str, environment: models.Environment) 
 
 
 def _say_connection(one: models.SourceConnection) -> None:
-    where = one.settings.get("folder") or one.settings.get("address") or ""
-    echo(f"{one.environment}: {one.kind} {where}")
+    echo(f"{one.environment}: {one.kind} {' '.join(map(str, one.settings.values()))}")
     for says in one.works:
         echo(f"  works: {says}")
     if one.problem:

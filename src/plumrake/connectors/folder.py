@@ -16,20 +16,35 @@ _MOST_BYTES = 25_000_000
 _INDEX = "index.html"
 
 
+def allowed_folder(what: str, folder: str, allowed: Sequence[str]) -> Path:
+    """Return a folder that whoever runs the service lets it use. Raises ``BadConnection``."""
+    root = Path(folder).resolve()
+    roots = [Path(one).resolve() for one in allowed]
+    if not Path(folder).is_absolute() or not any(root.is_relative_to(one) for one in roots):
+        raise BadConnection(
+            f"{what}: '{folder}' lies in none of the folders that the service may use; whoever "
+            "runs it names them in PLUMRAKE_SITE_FOLDERS"
+        )
+    return root
+
+
+def file_names(path: str) -> list[str]:
+    """Return what the file of a path may be called below a site's folder, the likeliest first; none
+    for what is hidden, or leads out."""
+    wanted = unquote(path.partition("?")[0]).lstrip("/")
+    if any(part.startswith(".") for part in wanted.split("/")):
+        return []
+    base = wanted.rstrip("/")
+    inside = f"{base}/{_INDEX}" if base else _INDEX
+    return [inside] if not base or path.endswith("/") else [base, f"{base}.html", inside]
+
+
 class FolderConnector:
     """Reads and writes files below ``folder``, which has to lie in one of ``allowed``: whoever runs
     the service says which folders it may write to, and nobody else."""
 
     def __init__(self, folder: str, allowed: Sequence[str]) -> None:
-        self._root = Path(folder).resolve()
-        roots = [Path(one).resolve() for one in allowed]
-        if not Path(folder).is_absolute() or not any(
-            self._root == one or self._root.is_relative_to(one) for one in roots
-        ):
-            raise BadConnection(
-                f"folder: '{folder}' lies in none of the folders that the service may use; whoever "
-                "runs it names them in PLUMRAKE_SITE_FOLDERS"
-            )
+        self._root = allowed_folder("folder", folder, allowed)
 
     async def read(self, path: str) -> SourceItem:
         """Return the file of a path. Raises ``Unreadable``."""
@@ -52,17 +67,9 @@ class FolderConnector:
         ]
 
     def _file(self, path: str) -> Path:
-        wanted = unquote(path.partition("?")[0]).lstrip("/")
-        base = self._root / wanted
-        choices = (
-            [base / _INDEX]
-            if path.endswith("/")
-            else [base, base.with_name(f"{base.name}.html"), base / _INDEX]
-        )
-        for choice in choices:
-            file = choice.resolve()
-            hidden = any(part.startswith(".") for part in Path(wanted).parts)
-            if file.is_relative_to(self._root) and file.is_file() and not hidden:
+        for name in file_names(path):
+            file = (self._root / name).resolve()
+            if file.is_relative_to(self._root) and file.is_file():
                 return file
         raise Unreadable("file-missing", f"the folder has no file for {path}")
 

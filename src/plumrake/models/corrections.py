@@ -7,13 +7,13 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
 
-from plumrake.models.base import Answer, Environment, Lens, Model, Reason
+from plumrake.models.base import Answer, Environment, Lens, Model, Reason, must
 
 CorrectionState = Literal[
     "waiting", "refused", "drafted", "written", "proven", "conflict", "taken_back"
 ]
 CorrectionMoveName = Literal["take_back", "draft_again"]
-ConnectionKind = Literal["folder", "stand-in"]
+ConnectionKind = Literal["folder", "git", "stand-in"]
 _Word = Annotated[str, StringConstraints(max_length=200)]
 _Long = Annotated[str, StringConstraints(max_length=10_000)]
 
@@ -146,11 +146,15 @@ class CorrectionsToWrite(Answer):
 
 
 class NewConnection(Model):
-    """Where the sources of an environment of a site are: a ``folder`` on the service's machine, or
-    the ``address`` of the demo's stand-in CMS with its ``secret``."""
+    """Where the sources of an environment of a site are: a ``folder`` on the service's machine; a
+    git ``repository`` there, a ``branch`` of it (default: main), the pages ``within`` a folder of
+    that; or the ``address`` of the demo's stand-in CMS with its ``secret``."""
 
     kind: ConnectionKind
     folder: str | None = Field(default=None, max_length=1000)
+    repository: str | None = Field(default=None, max_length=1000)
+    branch: Annotated[str, must(r"[\w][\w./-]*", "is no name of a branch")] | None = None
+    within: str | None = Field(default=None, max_length=500)
     address: str | None = Field(default=None, max_length=500)
     secret: str | None = Field(default=None, max_length=500)
 

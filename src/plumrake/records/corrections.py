@@ -188,6 +188,7 @@ class ProofRow:
     place_key: str
     place: int | None
     content_hash: str | None
+    before_hash: str
     after_hash: str
     edits: list[dict[str, Any]]
     found: list[dict[str, Any]]

@@ -245,6 +245,7 @@ SELECT
     c.place_key,
     c.place,
     r.content_hash,
+    t.before_hash,
     t.after_hash,
     t.edits,
     coalesce(

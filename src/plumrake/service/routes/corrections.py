@@ -445,11 +445,7 @@ async def set_connection(
     async with lend() as database:
         site = await site_or_404(database, slug)
     origin_of_environment(site, environment)
-    values = {
-        name: value
-        for name, value in (("folder", body.folder), ("address", body.address))
-        if value is not None
-    }
+    values = body.model_dump(exclude={"kind", "secret"}, exclude_none=True)
     sealed = settings.sealed(body.secret) if body.secret else None
     works = await _tried(site, body.kind, values, body.secret or "", settings)
     async with lend() as database:
