@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useMutation, useQueryClient } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
@@ -10,6 +10,7 @@ import { api, data } from "@/api/client";
 import { says } from "@/format";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import { useDraft } from "@/use/drafts";
+import { useSite } from "@/use/site";
 
 /** Ask the gate by hand: for a page as it stands in staging, a pasted draft, a fragment, a preview address, or a release. */
 const props = defineProps<{ site: string }>();
@@ -26,7 +27,22 @@ const LENSES = [
   { label: "In a browser", value: "rendered" },
   { label: "The markup alone", value: "markup" },
 ];
+/** What needs a staging environment; a site without one is not asked about it. */
+const OF_STAGING = ["staging", "release"];
+const { data: known } = useSite(() => props.site);
+const given = computed(() =>
+  known.value && !known.value.staging_address
+    ? GIVEN.filter((one) => !OF_STAGING.includes(one.value))
+    : GIVEN,
+);
 const givenAs = ref<string | null>("staging");
+watch(
+  given,
+  (now) => {
+    if (!now.some((one) => one.value === givenAs.value)) givenAs.value = now[0]!.value;
+  },
+  { immediate: true },
+);
 const lens = ref<string | null>("rendered");
 const path = useDraft(`ask-path:${props.site}`, "/").words;
 const html = useDraft(`ask-html:${props.site}`);
@@ -91,7 +107,7 @@ const asked = useMutation({
         <ChoiceField
           v-model="givenAs"
           label="What is to be published"
-          :options="GIVEN"
+          :options="given"
           :all="null"
         /><ChoiceField v-model="lens" label="How it is read" :options="LENSES" :all="null" />
       </div>
