@@ -2,6 +2,7 @@
 
 import os
 import re
+import signal
 import stat
 import subprocess
 import sys
@@ -21,14 +22,25 @@ GUIDE = "# Boats\n\nText ![boat.jpg](boat.jpg) here.\n\n#### Fees\n\nThey are [h
 Ask = Callable[..., "Terminal"]
 
 
+def _as_in_a_shell() -> None:
+    """Let Ctrl-C be heard: what is started in the background of a script is told to ignore it, and
+    so is all that it starts."""
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+
+
 class Terminal:
     """A command that asks, in a pseudo-terminal of its own."""
 
     def __init__(self, folder: Path, *words: str) -> None:
-        self.said: str | None = None
         command = ["-m", "plumrake", "mend", "--lens", "markup", *words]
         self.child = pexpect.spawn(
-            sys.executable, command, cwd=folder, encoding="utf-8", timeout=60, dimensions=(50, 160)
+            sys.executable,
+            command,
+            cwd=folder,
+            encoding="utf-8",
+            timeout=60,
+            dimensions=(50, 160),
+            preexec_fn=_as_in_a_shell,
         )
 
     def question(self) -> str:
@@ -43,23 +55,11 @@ class Terminal:
                 self.child.expect(r"(text|address): $|\[y/N\]: ?$")
             self.child.sendline(answer)
 
-    def interrupt(self) -> None:
-        """Press Ctrl-C as a person does: again, where nothing came of it. One that comes in the
-        instant between the interpreter's prompt and its wait for an answer is only noticed with
-        the next key."""
-        for _ in range(10):
-            self.child.sendintr()
-            if self.child.expect([pexpect.EOF, pexpect.TIMEOUT], timeout=3) == 0:
-                self.said = str(self.child.before)
-                return
-
     def end(self) -> str:
         """Return what was said to the end."""
-        if self.said is None:
-            self.child.expect(pexpect.EOF)
-            self.said = str(self.child.before)
+        self.child.expect(pexpect.EOF)
         self.child.close()
-        return self.said
+        return str(self.child.before)
 
 
 @pytest.fixture
@@ -151,7 +151,7 @@ def test_back_skip_and_stop(folder: Path) -> None:
     if "level-jump" in asked:
         terminal.answer("1")  # the last one: nothing is left to ask about
     else:
-        terminal.interrupt()
+        terminal.child.sendintr()
     said = terminal.end()
     assert "written: locks.html (1 mend)" in said
     text = (folder / "locks.html").read_text()
