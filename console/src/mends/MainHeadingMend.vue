@@ -51,7 +51,7 @@ watch(
 </script>
 
 <template>
-  <fieldset class="stack tight">
+  <fieldset class="choices stack tight">
     <legend>Which is the page's main heading?</legend>
     <label v-for="(heading, number) in headings.slice(0, 40)" :key="number" class="row"
       ><input
@@ -75,20 +75,6 @@ watch(
 </template>
 
 <style scoped>
-fieldset {
-  border: 0;
-  padding: 0;
-  margin: 0;
-}
-legend {
-  font-weight: 600;
-  padding: 0 0 4px;
-}
-input[type="radio"] {
-  width: 20px;
-  height: 20px;
-  accent-color: var(--plum);
-}
 .badge {
   min-width: 30px;
   border: 1px solid var(--edge);

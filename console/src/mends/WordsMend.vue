@@ -32,7 +32,7 @@ watch(
 
 <template>
   <div class="stack tight">
-    <fieldset v-if="offered.length" class="stack tight">
+    <fieldset v-if="offered.length" class="choices stack tight">
       <legend>How</legend>
       <label v-for="(mend, number) in offered" :key="mend.says" class="row"
         ><input
@@ -59,20 +59,3 @@ watch(
     </div>
   </div>
 </template>
-
-<style scoped>
-fieldset {
-  border: 0;
-  padding: 0;
-  margin: 0;
-}
-legend {
-  font-weight: 600;
-  padding: 0 0 4px;
-}
-input[type="radio"] {
-  width: 20px;
-  height: 20px;
-  accent-color: var(--plum);
-}
-</style>
