@@ -192,3 +192,23 @@ def test_what_shows_only_among_all_pages_is_looked_at_among_them(yard: Yard) -> 
     made = rake.draft(SLUG, shared, mend | {"value": "Berth three of the yard"}).first
     assert made.state == "drafted", made.problem
     assert "<title>Berth three of the yard</title>" in rake.show(made.id).diff
+
+
+def test_a_draft_that_is_placed_anew_keeps_what_was_asked_for(yard: Yard) -> None:
+    """The source changes; another draft of the page places the first one anew, and what its
+    encoding lacks is written as references there too."""
+    file = yard.file("/cranes/")
+    file.write_bytes(file.read_bytes().replace(b'charset="utf-8"', b'charset="iso-8859-2"'))
+    rake = yard.editor.corrections
+    picture = yard.finding("pictures/no-text", "/cranes/")
+    first = rake.draft(SLUG, picture, yard.text("Þe crane"), as_references=True).first
+    assert first.state == "drafted", first.problem
+    file.write_bytes(file.read_bytes().replace(b"<p>Two cranes", b"<p>New.</p><p>Two cranes"))
+    found = yard.manager.findings.list(SLUG, environment="staging", check="pictures/no-text")
+    seal = next(one for one in found if one.path == "/cranes/" and "seal.png" in one.excerpt)
+    second = rake.draft(SLUG, seal.id, yard.text("The seal of the yard")).first
+    assert second.state == "drafted", second.problem
+    assert rake.show(first.id).state == "drafted"
+    page = rake.page(SLUG, "/cranes/", environment="staging")
+    assert b'alt="&#222;e crane"' in page
+    assert b"<p>New.</p>" in page

@@ -64,7 +64,14 @@ def test_through_the_cms(yard: Yard) -> None:
     assert entry["was"].strip() == CONTENT["/cranes/"]
     assert "set to “A crane”" in entry["why"]
     rake.move(one.id, "take_back")
-    yard.settled(one.id, "taken_back")
+    events = yard.settled(one.id, "taken_back").events
+    assert [(event.move, event.before, event.by) for event in events] == [
+        ("make", "", "Philippa"),
+        ("draft", "waiting", None),
+        ("write", "drafted", "Philippa"),
+        ("prove", "written", None),
+        ("take_back", "proven", "Philippa"),
+    ]
     assert file.read_bytes() == before
     yard.cms.draft("/cranes/").write_text(json.dumps({"content": "half a thought"}))
     two = rake.draft(SLUG, finding, yard.text("A crane")).first

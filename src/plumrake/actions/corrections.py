@@ -214,9 +214,10 @@ async def as_program(
     *,
     may_insist: bool = False,
     may_reference: bool = False,
+    for_id: int | None = None,
 ) -> None:
-    """Move a correction as a reading or a writing does; one that was moved by a person meanwhile is
-    left alone."""
+    """Move a correction as a reading does, or a writing for a person (``for_id``); one that was
+    moved by a person meanwhile is left alone."""
     correction = await corrections.lock_correction(connection, correction_id)
     if correction is None:
         return
@@ -239,9 +240,27 @@ async def as_program(
         move.value,
         before.value,
         after.value,
-        by_id=None,
-        actor="reading",
+        by_id=for_id,
+        actor="reading" if for_id is None else "person",
         why=says,
+    )
+
+
+async def note_taken_back(
+    connection: Connection, correction_id: int, by_id: int | None, why: str = ""
+) -> None:
+    """Keep that a correction is undone, for whom, whatever state it was in."""
+    correction = await _locked(connection, correction_id)
+    await corrections.set_state(connection, correction.id, CorrectionState.TAKEN_BACK.value)
+    await corrections.add_event(
+        connection,
+        correction.id,
+        CorrectionMove.TAKE_BACK.value,
+        correction.state,
+        CorrectionState.TAKEN_BACK.value,
+        by_id=by_id,
+        actor="person",
+        why=why,
     )
 
 

@@ -9,7 +9,7 @@ from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from plumrake.actions.corrections import as_program, place_of
+from plumrake.actions.corrections import as_program, note_taken_back, place_of
 from plumrake.actions.ports import Connect, ReaderFor
 from plumrake.actions.reading import Aim, PageResult, checks_that_may_wait, read_and_assess
 from plumrake.actions.site_sources import PageSource, SiteSources, SourceSettings, site_sources
@@ -179,17 +179,8 @@ async def _kept(connect: Connect, correction: CorrectionRow, drafted: _Drafted) 
             says = "the source was changed, and what it mends is not there as it was"
             await as_program(connection, other, CorrectionMove.COLLIDE, says)
         for other in drafted.replaces:
-            await corrections.set_state(connection, other, "taken_back")
-            await corrections.add_event(
-                connection,
-                other,
-                "take_back",
-                "drafted",
-                "taken_back",
-                by_id=correction.by_id,
-                actor="person",
-                why=f"correction {correction.id} takes its place",
-            )
+            why = f"correction {correction.id} takes its place"
+            await note_taken_back(connection, other, correction.by_id, why)
         await corrections.set_draft(connection, correction.id, outcome)
         await as_program(connection, correction.id, CorrectionMove.DRAFT, "")
     return True
@@ -234,14 +225,9 @@ class DraftingDesk:
             without=(*self._policy.without, *checks_that_may_wait(correction.check))
         )
         first = await self._read(source, policy, None)
-        finding = found_again(first, correction)
-        planned = await self._plan(source, finding, Mend.of(correction.mend))
-        edits = planned.edits
-        if not edits:
+        finding, planned = await self._plan(source, first, correction)
+        if not planned.edits:
             raise DraftProblem("nothing would change: it is written like this already")
-        if correction.as_references:
-            edits = written_as(edits, decoded(source.item.body, source.charset).codec)
-        self._check_own(source, edits)
         replaces = tuple(
             one.id
             for one in standing
@@ -250,7 +236,7 @@ class DraftingDesk:
         )
         others, moved, lost = await self._others(source, first, standing, replaces, correction.id)
         outcome, pictures = await self._tried(
-            correction, source, policy, first, finding, replace(planned, edits=edits), others
+            correction, source, policy, first, finding, planned, others
         )
         return _Drafted(outcome, _known(standing), moved, lost, replaces, source, pictures)
 
@@ -278,8 +264,7 @@ class DraftingDesk:
                 others[one.id] = tuple(Edit.of(edit) for edit in one.edits)
                 continue
             try:
-                finding = found_again(first, one)
-                planned = await self._plan(source, finding, Mend.of(one.mend))
+                _, planned = await self._plan(source, first, one)
                 ordered([*planned.edits, *(edit for known in others.values() for edit in known)])
             except (DraftProblem, Contradiction):
                 lost.append(one.id)
@@ -288,7 +273,12 @@ class DraftingDesk:
             moved.append((one.id, planned.edits, planned.place))
         return others, tuple(moved), tuple(lost)
 
-    async def _plan(self, source: PageSource, finding: Finding, mend: Mend) -> Planned:
+    async def _plan(
+        self, source: PageSource, first: PageResult, correction: CorrectionRow
+    ) -> tuple[Finding, Planned]:
+        """Return what a correction is about in a source that was read, and how it is carried out
+        there. Raises ``DraftProblem``."""
+        finding, mend = found_again(first, correction), Mend.of(correction.mend)
         try:
             async with self._reader.runners.lend() as runner:
                 planned = await runner.do(
@@ -298,7 +288,11 @@ class DraftingDesk:
             raise DraftProblem(lost.problem.says) from None
         if isinstance(planned, str):
             raise DraftProblem(f"it cannot be carried out: {planned}")
-        return planned
+        if correction.as_references:
+            codec = decoded(source.item.body, source.charset).codec
+            planned = replace(planned, edits=written_as(planned.edits, codec))
+        self._check_own(source, planned.edits)
+        return finding, planned
 
     def _check_own(self, source: PageSource, edits: Sequence[Edit]) -> None:
         start, end = source.own_places()

@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import groupby
 
-from plumrake.actions.corrections import as_program
+from plumrake.actions.corrections import as_program, note_taken_back
 from plumrake.actions.drafting import DraftProblem, ReadingMemory, Workplace, redrafted
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.site_sources import PageSource, SourceSettings, site_sources
@@ -41,6 +41,11 @@ class Work:
     by_id: int | None
     by: str = "Plum Rake"
     takes_back: bool = False
+
+    @property
+    def states(self) -> frozenset[CorrectionState]:
+        """The states of what there is still to do."""
+        return IN_SOURCE if self.takes_back else frozenset({CorrectionState.DRAFTED})
 
 
 async def write_corrections(
@@ -84,8 +89,8 @@ async def write_corrections(
 
 async def give_up(connect: Connect, work: Work, says: str) -> None:
     """Keep with what was not written why it was not."""
-    states = IN_SOURCE if work.takes_back else {CorrectionState.DRAFTED}
-    await _say(connect, [one for one in await _found(connect, work) if one.state in states], says)
+    left = [one for one in await _found(connect, work) if one.state in work.states]
+    await _say(connect, left, says)
 
 
 async def _found(connect: Connect, work: Work) -> list[CorrectionRow]:
@@ -156,13 +161,8 @@ class _Writer:
                 self._site.id,
                 CorrectionFilters(ids=self._work.ids, environment=environment),
             )
-        states = IN_SOURCE if self._work.takes_back else {CorrectionState.DRAFTED}
         return sorted(
-            (
-                one
-                for one in found
-                if one.page_id == page_id and CorrectionState(one.state) in states
-            ),
+            (one for one in found if one.page_id == page_id and one.state in self._work.states),
             key=lambda one: one.id,
         )
 
@@ -296,19 +296,10 @@ class _Writer:
         own = await corrections.corrections_of_writing(connection, writing.id)
         own = [one for one in own if one.state == CorrectionState.DRAFTED.value]
         for one in own:
-            await as_program(connection, one.id, CorrectionMove.WRITE, f"by {self._work.by}")
+            await as_program(connection, one.id, CorrectionMove.WRITE, "", for_id=self._work.by_id)
         await corrections.set_written(connection, writing.id, [one.id for one in own])
         for number in writing.takes_back:
-            await corrections.set_state(connection, number, CorrectionState.TAKEN_BACK.value)
-            await corrections.add_event(
-                connection,
-                number,
-                CorrectionMove.TAKE_BACK.value,
-                CorrectionState.WRITTEN.value,
-                CorrectionState.TAKEN_BACK.value,
-                by_id=self._work.by_id,
-                actor="person",
-            )
+            await note_taken_back(connection, number, self._work.by_id)
         await corrections.end_writing(connection, writing.id, done=True)
         written = [Edit.of(edit) for edit in writing.edits]
         moved = Moved(written)
