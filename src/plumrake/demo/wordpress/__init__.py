@@ -1,0 +1,1 @@
+"""A real WordPress with a made-up site of its own: the Tarn Vale Botanic Garden."""
