@@ -28,6 +28,7 @@ from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts, catalogue
 from plumrake.core.sitewide import about_page, assess_site
 from plumrake.lenses.assessor import Assessor
+from plumrake.lenses.block_places import BlockPlaces
 from plumrake.lenses.encoded import CannotEncode, with_edits, written_as
 from plumrake.lenses.markup import decoded
 from plumrake.lenses.read_options import ReadOptions
@@ -282,7 +283,12 @@ class DraftingDesk:
         try:
             async with self._reader.runners.lend() as runner:
                 planned = await runner.do(
-                    Assessor.plan, source.text, finding, mend, self._reader.limits.elements
+                    Assessor.plan,
+                    source.text,
+                    finding,
+                    mend,
+                    self._reader.limits.elements,
+                    in_blocks=source.in_blocks,
                 )
         except AssessorLost as lost:
             raise DraftProblem(lost.problem.says) from None
@@ -332,14 +338,15 @@ class DraftingDesk:
         text = source.text
         before = first
         if beside:
-            before = await self._read(self._changed(source, beside), policy, None)
-        changed = self._changed(source, both)
+            before = await self._read(await self._changed(source, beside), policy, None)
+        changed = await self._changed(source, both)
         place = planned.place
         aim = None
         if place is not None:
-            line, column = Lines(changed.text).of(Moved(both).after(place))
+            at = await self._shown_at(changed, Moved(both).after(place))
             box = finding.box or finding.nearest_box
-            aim = Aim(line, column, int(box[1] + box[3]) + _BELOW if box is not None else 0)
+            down = int(box[1] + box[3]) + _BELOW if box is not None else 0
+            aim = Aim(*at, down) if at is not None else None
         after = await self._read(changed, policy, aim)
         old_text = applied(text, beside)
         own = after_others(planned.edits, beside)
@@ -412,10 +419,11 @@ class DraftingDesk:
                     if one.check == correction.check:
                         raise DraftProblem(f"the fault would still be there: {one.says}")
 
-    def _changed(self, source: PageSource, edits: Sequence[Edit]) -> PageSource:
-        """Return the source with edits. Raises ``DraftProblem``."""
+    async def _changed(self, source: PageSource, edits: Sequence[Edit]) -> PageSource:
+        """Return the source with edits. Raises ``DraftProblem``, ``Unreadable``."""
         try:
-            return source.with_body(with_edits(source.item.body, source.charset, edits))
+            body = with_edits(source.item.body, source.charset, edits)
+            return await self._sources.changed(source, body, self._reader)
         except CannotEncode as error:
             raise DraftProblem(str(error), may_reference=True) from None
         except (CannotMend, NotAsRead) as error:
@@ -436,8 +444,38 @@ class DraftingDesk:
         )
         if result.problem is not None:
             raise DraftProblem(f"the page could not be read: {result.problem.says}")
+        if source.in_blocks:
+            result = await self._in_content(source, result)
         self._memory.keep(key, result)
         return result
+
+    async def _in_content(self, source: PageSource, result: PageResult) -> PageResult:
+        """Return a reading whose findings say where they stand in the content that the page is made
+        from. Raises ``DraftProblem``."""
+        placed = (await self._places(source)).placed(result.assessment.findings)
+        return replace(result, assessment=replace(result.assessment, findings=placed))
+
+    async def _shown_at(self, source: PageSource, place: int) -> tuple[int, int] | None:
+        """Return line and column, in the page that a source makes, of what stands at a place of
+        it."""
+        if source.in_blocks:
+            return (await self._places(source)).shown_at(place)
+        return Lines(source.text).of(place)
+
+    async def _places(self, source: PageSource) -> BlockPlaces:
+        try:
+            async with self._reader.runners.lend() as runner:
+                found = await runner.do(
+                    Assessor.block_places,
+                    source.text,
+                    source.fetched.body,
+                    self._reader.limits.elements,
+                )
+        except AssessorLost as lost:
+            raise DraftProblem(lost.problem.says) from None
+        if isinstance(found, str):
+            raise DraftProblem(found)
+        return found
 
 
 def found_again(result: PageResult, correction: CorrectionRow) -> Finding:

@@ -23,6 +23,7 @@ from plumrake.actions.notifying import tell_clearance, tell_release
 from plumrake.actions.people import same_secret
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, follow_links, read_and_assess
+from plumrake.actions.site_sources import SourceSettings, reading_headers
 from plumrake.actions.sites import (
     ground_of,
     origin_of_environment,
@@ -32,6 +33,7 @@ from plumrake.actions.sites import (
 )
 from plumrake.actions.sweeps import SweepRequest, start_sweep
 from plumrake.actions.swept_links import environments_of
+from plumrake.core.blocks import FRAME, block_says
 from plumrake.core.content_hash import hash_of
 from plumrake.core.evidence import Network
 from plumrake.core.findings import Finding, Needs, as_dict
@@ -59,7 +61,7 @@ from plumrake.lenses.reader import Obtained, PageReader, open_markup
 from plumrake.lenses.runners import AssessorLost
 from plumrake.net.fetch import Fetched
 from plumrake.net.problems import Problem, Unreadable
-from plumrake.records import gate, sites, sweeps
+from plumrake.records import connections, gate, items, sites, sweeps
 from plumrake.records.gate import ClearanceRow, NewAnswer, NewClearance
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
@@ -101,11 +103,21 @@ class ClearanceRefused(ValueError):
 
 
 @dataclass(frozen=True, slots=True)
+class Acted:
+    """Who a program acts for, as its own system knows them."""
+
+    name: str
+    email: str
+
+
+@dataclass(frozen=True, slots=True)
 class Question:
     """A page to be published: its path, and one of a whole ``document``, a ``fragment`` (for
     ``slot`` of the page ``frame``), or a preview ``address``.
 
-    None of them: the page as it stands in staging.
+    None of them: the page as it stands in staging. A content system names its ``item`` and the
+    ``version`` of it, which is not read twice, and who it acts for. ``is_ahead``: nobody publishes
+    it yet.
     """
 
     path: str
@@ -115,6 +127,10 @@ class Question:
     frame: str | None = None
     slot: str | None = None
     address: str | None = None
+    version: str | None = None
+    item: str | None = None
+    asked_for: Acted | None = None
+    is_ahead: bool = False
 
 
 async def ask(
@@ -130,8 +146,26 @@ async def ask(
     if release_id is None and (waiting := await gate.count_waiting(connection)) >= MOST_WAITING:
         raise GateBusy(max(1, round(waiting * _SECONDS_EACH / 2)))
     assert by.id is not None
+    acted = question.asked_for
+    for_id = await items.person_for(connection, site.id, acted.email) if acted is not None else None
+    new = replace(
+        _new(site, question, by.id, release_id),
+        version=question.version,
+        item=question.item,
+        asked_for=acted.name if acted is not None else None,
+        asked_for_id=for_id,
+        is_ahead=question.is_ahead,
+    )
     async with connection.transaction():
-        clearance_id = await gate.add_clearance(connection, _new(site, question, by.id, release_id))
+        if new.item is not None and new.version is not None:
+            known = await gate.known_clearance(
+                connection, site.id, new.item, new.version, question.lens
+            )
+            if known is not None:
+                if not new.is_ahead:
+                    await gate.take_over(connection, known, by.id, new.asked_for, for_id)
+                return known
+        clearance_id = await gate.add_clearance(connection, new)
         await enqueue(connection, "answer_gate", {"clearance_id": clearance_id})
     return clearance_id
 
@@ -237,7 +271,12 @@ async def ask_release(
     return release_id
 
 
-async def answer(connect: Connect, readers: ReaderFor, clearance_id: int) -> None:
+async def answer(
+    connect: Connect,
+    readers: ReaderFor,
+    clearance_id: int,
+    sources: SourceSettings | None = None,
+) -> None:
     """Read what a clearance waits with, and the live page, and keep the answer. Whatever goes wrong
     is an answer too: held."""
     start = time.monotonic()
@@ -248,8 +287,10 @@ async def answer(connect: Connect, readers: ReaderFor, clearance_id: int) -> Non
         site = await sites.site_by_id(connection, clearance.site_id)
         content = await gate.content_of(connection, clearance_id)
         policy = await with_own_words(connection, site.id, policy_of_site(site))
+        row = await connections.connection_of(connection, site.id, "live")
+    headers = await reading_headers(site, "live", row, sources or SourceSettings())
     async with readers(clearance.lens, tuple(private_origins(site))) as reader:
-        desk = _Desk(connect, reader, site, policy, clearance, content)
+        desk = _Desk(connect, reader, site, policy, clearance, content, headers)
         try:
             result, live = await asyncio.wait_for(desk.read(), _LONGEST_SECONDS)
         except TimeoutError:
@@ -265,7 +306,13 @@ async def answer(connect: Connect, readers: ReaderFor, clearance_id: int) -> Non
         waivers = await gate.waivers_in_force(connection, site.id)
         findings = result.assessment.findings if result.problem is None else None
         answered = decide(
-            Publication(clearance.path, findings, live, waivers),
+            Publication(
+                clearance.path,
+                findings,
+                live,
+                waivers,
+                await gate.template_causes(connection, site.id),
+            ),
             policy.gate,
             policy.hold,
             datetime.now(UTC).date(),
@@ -279,7 +326,7 @@ async def answer(connect: Connect, readers: ReaderFor, clearance_id: int) -> Non
             clearance_id,
             _shaped(answered, result, live, clearance, policy, picture, time.monotonic() - start),
         )
-        if kept:
+        if kept and not clearance.is_ahead:
             await _tell(connection, clearance_id)
 
 
@@ -337,6 +384,7 @@ def _shaped(
 def _kept(one: Judged) -> dict[str, Any]:
     return {
         **as_dict(one.finding),
+        "where": block_says(one.finding.block),
         "origin": one.origin.value,
         "standing": one.standing.value,
         "waiver": one.facts.waiver,
@@ -374,7 +422,9 @@ class _Desk:
         policy: Policy,
         clearance: ClearanceRow,
         content: bytes | None,
+        headers: Mapping[str, str],
     ) -> None:
+        self._headers = headers
         self._connect = connect
         self._reader = reader
         self._site = site
@@ -425,7 +475,7 @@ class _Desk:
             )
         assert asked.frame is not None
         assert asked.slot is not None
-        frame = await self._reader.fetch(origin_of_environment(self._site, "live") + asked.frame)
+        frame = await self._frame()
         async with self._reader.runners.lend() as runner:
             set_in = await runner.run(
                 set_into_frame, frame.body, frame.charset, asked.slot, self._content
@@ -440,17 +490,24 @@ class _Desk:
             whole,
         )
 
+    async def _frame(self) -> Fetched:
+        """Return the page that the content is set into, as if it stood at the page's own
+        address."""
+        assert self._asked.frame is not None
+        origin = origin_of_environment(self._site, "live")
+        frame = await self._reader.fetch(origin + self._asked.frame)
+        return replace(frame, address=self._live_address)
+
     def _within_fragment(self, result: PageResult) -> PageResult:
         """Return a reading whose lines are those of the fragment."""
         lines = (self._content or b"").count(b"\n") + 1
 
         def moved(finding: Finding) -> Finding:
             line = finding.line - self._first_line if finding.line is not None else None
-            return (
-                replace(finding, line=line)
-                if line is not None and 0 < line <= lines
-                else replace(finding, line=None, column=None)
-            )
+            if line is not None and 0 < line <= lines:
+                return replace(finding, line=line)
+            block = finding.block if finding.selector == "html" else FRAME
+            return replace(finding, line=None, column=None, block=block)
 
         assessment = replace(
             result.assessment, findings=tuple(moved(one) for one in result.assessment.findings)
@@ -461,9 +518,11 @@ class _Desk:
         """Return what the live page has: as it was read before where it is unchanged, else read
         now."""
         try:
-            fetched = await self._reader.fetch(self._live_address)
+            fetched = await self._reader.fetch(self._live_address, None, self._headers)
         except Unreadable:
-            return None
+            if self._asked.frame is None:
+                return None
+            fetched = await self._frame()  # a new page: what its frame has, it does not bring
         linked = await self._linked(fetched)
         elsewhere = {
             check.id

@@ -113,7 +113,7 @@ async def sign_in(connect: Connect, email: str, password: str, hours: int) -> tu
         await people.forget_attempts(connection, email)
         await people.add_session(connection, secret_hash(secret), person.id, csrf_token, hours)
     return CallerRow(
-        person.id, person.email, person.name, person.role, csrf_token, ["read", "write"]
+        person.id, person.email, person.name, person.role, csrf_token, ["read", "write"], None
     ), secret
 
 
@@ -136,11 +136,17 @@ async def _verified(password_hash: str, password: str) -> bool:
 
 
 async def make_token(
-    connection: Connection, person_id: int, name: str, scopes: list[str]
+    connection: Connection,
+    person_id: int,
+    name: str,
+    scopes: list[str],
+    site_id: int | None = None,
 ) -> tuple[TokenRow, str]:
-    """Return a new token and its secret, which is shown this once."""
+    """Return a new token and its secret, which is shown this once. One that may only ask the gate
+    is for one site."""
     secret = _BEGINS_WITH + secrets.token_urlsafe(32)
-    return await people.add_token(connection, person_id, name, secret_hash(secret), scopes), secret
+    made = await people.add_token(connection, person_id, name, secret_hash(secret), scopes, site_id)
+    return made, secret
 
 
 async def change_password(

@@ -4,8 +4,9 @@ or, where it has none, read at the pages' own addresses."""
 from __future__ import annotations
 
 import contextlib
+import time
 from collections.abc import AsyncIterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from cryptography.fernet import Fernet, InvalidToken
@@ -17,6 +18,7 @@ from plumrake.connectors.folder import FolderConnector
 from plumrake.connectors.git import GitConnector
 from plumrake.connectors.source_item import BadConnection, Connector, SourceItem
 from plumrake.connectors.stand_in import StandInConnector
+from plumrake.connectors.wordpress.connector import WordPressConnector
 from plumrake.core.addresses import normalised, origin
 from plumrake.core.content_hash import hash_of
 from plumrake.core.journeys import is_state
@@ -30,8 +32,26 @@ from plumrake.records.connections import SourceConnectionRow
 from plumrake.records.corrections import SourceTextRow
 from plumrake.records.sites import SiteRow
 
-KINDS = ("folder", "git", "stand-in")
+KINDS = ("folder", "git", "stand-in", "wordpress")
 """The kinds of connections."""
+_HEADERS_SECONDS, _NO_HEADERS_SECONDS = 3600.0, 60.0
+
+
+class KnownHeaders:
+    """The headers by which content systems mark blocks, remembered for a while."""
+
+    def __init__(self) -> None:
+        self._known: dict[tuple[int, str, str], tuple[float, dict[str, str]]] = {}
+
+    def get(self, key: tuple[int, str, str]) -> dict[str, str] | None:
+        """Return what is remembered and still good."""
+        end, headers = self._known.get(key, (0.0, {}))
+        return headers if time.monotonic() < end else None
+
+    def keep(self, key: tuple[int, str, str], headers: dict[str, str]) -> None:
+        """Remember headers for an hour; that there are none for a minute."""
+        seconds = _HEADERS_SECONDS if headers else _NO_HEADERS_SECONDS
+        self._known[key] = time.monotonic() + seconds, headers
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +61,7 @@ class SourceSettings:
 
     folders: tuple[str, ...] = ()
     key: str = ""
+    headers: KnownHeaders = field(default_factory=KnownHeaders, compare=False)
 
     def sealed(self, secret: str) -> bytes:
         """Return a secret as it may be kept. Raises ``BadConnection``."""
@@ -75,6 +96,11 @@ class PageSource:
 
     item: SourceItem
     fetched: Fetched
+
+    @property
+    def in_blocks(self) -> bool:
+        """Whether the source is content made of blocks, which a system makes the page of."""
+        return self.item.shown_at is not None
 
     @property
     def hash(self) -> str:
@@ -142,6 +168,9 @@ class SiteSources:
         address = self._origin + path
         if self.connector is not None:
             item = await self.connector.read(path)
+            if item.shown_at is not None:
+                shown = await reader.fetch(item.shown_at)
+                return PageSource(item, replace(shown, address=address))
             kind = f"text/html; charset={item.charset}" if item.charset else "text/html"
             return PageSource(item, Fetched(address, 200, {"content-type": kind}, item.body))
         if self._site.found_by == "archive":
@@ -152,6 +181,15 @@ class SiteSources:
             fetched = replace(await reader.fetch(address), address=address)
         item = SourceItem.whole(fetched.body, hash_of(fetched.body), fetched.charset)
         return PageSource(item, fetched)
+
+    async def changed(self, source: PageSource, body: bytes, reader: PageReader) -> PageSource:
+        """Return a source after its own part was changed, with the page that this makes. Raises
+        ``Unreadable``."""
+        changed = source.with_body(body)
+        if not isinstance(self.connector, WordPressConnector):
+            return changed
+        shown = await reader.fetch(await self.connector.shown(source.item, body))
+        return replace(changed, fetched=replace(shown, address=source.fetched.address))
 
 
 @contextlib.asynccontextmanager
@@ -186,7 +224,7 @@ async def connector_of(
         )
         yield GitConnector(repository, branch or "main", within, settings.folders)
         return
-    if kind != "stand-in":
+    if kind not in ("stand-in", "wordpress"):
         raise BadConnection(f"kind: there is no kind '{kind}'; choose {' or '.join(KINDS)}")
     address = str(values.get("address", ""))
     if not address.startswith(("http://", "https://")):
@@ -195,4 +233,27 @@ async def connector_of(
     if site.private_leave:
         allowed.append(origin(normalised(address)))
     async with guarded_client(Guard(allowed)) as client:
+        if kind == "wordpress":
+            yield WordPressConnector(client, address, str(values.get("user", "")), secret)
+            return
         yield StandInConnector(client, address, secret)
+
+
+async def reading_headers(
+    site: SiteRow, environment: str, row: SourceConnectionRow | None, settings: SourceSettings
+) -> dict[str, str]:
+    """Return the headers by which a site's pages say which block made what; none where its content
+    system knows no blocks, or does not answer."""
+    if row is None or row.kind != "wordpress":
+        return {}
+    key = site.id, environment, str(row.settings.get("address", ""))
+    known = settings.headers.get(key)
+    if known is None:
+        known = {}
+        with contextlib.suppress(Unreadable, BadConnection):
+            secret = settings.opened(row.secret)
+            async with connector_of(site, row.kind, row.settings, secret, settings) as connector:
+                assert isinstance(connector, WordPressConnector)
+                known = await connector.reading_headers()
+        settings.headers.keep(key, known)
+    return known

@@ -15,6 +15,7 @@ from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.planning import set_rate_limits
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, read_and_assess
+from plumrake.actions.site_sources import SourceSettings, reading_headers
 from plumrake.actions.sites import ground_of, origin_of_environment, private_origins, with_own_words
 from plumrake.actions.swept_links import SweptLinks
 from plumrake.core.assess import Assessment
@@ -30,7 +31,7 @@ from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader, SweepCache, leads_to_sign_in
 from plumrake.net.fetch import Fetched, KnownCopy
 from plumrake.net.problems import Problem, Unreadable
-from plumrake.records import sites, sweeps
+from plumrake.records import connections, sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
 from plumrake.records.sweeps import NewReading, PlannedPageRow, SweepRow
@@ -150,7 +151,12 @@ def checks_made(sweep: SweepRow) -> list[str]:
 
 
 async def read_batch(
-    connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int
+    connect: Connect,
+    enqueue: Enqueue,
+    reader_for: ReaderFor,
+    sweep_id: int,
+    batch: int,
+    sources: SourceSettings | None = None,
 ) -> None:
     """Read the pages of a batch that have no reading yet and keep them in one transaction.
 
@@ -160,12 +166,30 @@ async def read_batch(
     """
     end = time.monotonic() + _SECONDS_OF_A_TURN
     following: int | None = batch
+    headers = await _headers(connect, sweep_id, sources or SourceSettings())
     while following is not None:
-        following = await _read_one(connect, enqueue, reader_for, sweep_id, following, end)
+        following = await _read_one(connect, enqueue, reader_for, sweep_id, following, end, headers)
+
+
+async def _headers(connect: Connect, sweep_id: int, sources: SourceSettings) -> dict[str, str]:
+    """Return the headers that a sweep's pages are asked for with."""
+    async with connect() as connection:
+        sweep = await sweeps.sweep_by_id(connection, sweep_id)
+        if sweep is None:
+            return {}
+        site = await sites.site_by_id(connection, sweep.site_id)
+        row = await connections.connection_of(connection, site.id, sweep.environment)
+    return await reading_headers(site, sweep.environment, row, sources)
 
 
 async def _read_one(
-    connect: Connect, enqueue: Enqueue, reader_for: ReaderFor, sweep_id: int, batch: int, end: float
+    connect: Connect,
+    enqueue: Enqueue,
+    reader_for: ReaderFor,
+    sweep_id: int,
+    batch: int,
+    end: float,
+    headers: Mapping[str, str],
 ) -> int | None:
     """Read a batch; return the one that is to follow at once, None where the turn is over."""
     planned = await _planned(connect, sweep_id, batch)
@@ -183,7 +207,15 @@ async def _read_one(
         )
         sweep_cache = reader.sweep_cache(f"sweep {sweep_id}")
         batch_reader = _BatchReader(
-            reader, sweep_cache, origin, sweep, policy, archive, states_of(site.journeys), links
+            reader,
+            sweep_cache,
+            origin,
+            sweep,
+            policy,
+            archive,
+            states_of(site.journeys),
+            links,
+            headers,
         )
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
     return await _keep(connect, enqueue, sweep_id, results, end)
@@ -331,8 +363,10 @@ class _BatchReader:
         archive: Archive | None,
         states: list[JourneyState],
         links: SweptLinks | None,
+        headers: Mapping[str, str],
     ) -> None:
         self._reader = reader
+        self._headers = headers
         self._links = links
         self._follow = links.of_page if links is not None else None
         self._states = states
@@ -359,11 +393,11 @@ class _BatchReader:
             else None
         )
         try:
-            fetched = await self._reader.fetch(address, known)
+            fetched = await self._reader.fetch(address, known, self._headers)
             if await self._is_unchanged(page, fetched) and await self._leads_where_it_led(page):
                 return page
             if fetched.is_unmodified:
-                fetched = await self._reader.fetch(address)
+                fetched = await self._reader.fetch(address, None, self._headers)
             if (moved := await self._leads_to(page, fetched)) is not None:
                 return Redirect(page.id, moved)
         except Unreadable as problem:
@@ -508,7 +542,12 @@ def _unread(page: PlannedPageRow, address: str, lens: str, problem: Problem) -> 
 
 def kept_finding(finding: Finding) -> dict[str, Any]:
     """Return a finding with what is kept of it beside what reports show."""
-    return {**as_dict(finding), "structure": finding.structure, "shape_key": finding.shape_key}
+    return {
+        **as_dict(finding),
+        "structure": finding.structure,
+        "shape_key": finding.shape_key,
+        "block": finding.block,
+    }
 
 
 def _new_reading(

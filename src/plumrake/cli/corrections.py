@@ -287,6 +287,7 @@ def corrected_page(
 @click.option("--branch", help="The branch that the site is published from. Default: main.")
 @click.option("--within", metavar="FOLDER", help="Where in the repository the pages are.")
 @click.option("--address", metavar="ADDRESS", help="Where the content system is.")
+@click.option("--user", metavar="NAME", help="Who Plum Rake signs in as there.")
 @served
 def connect_command(
     rake: PlumRake,
@@ -298,8 +299,9 @@ def connect_command(
 ) -> None:
     """Say where the sources of SITE are. A secret is asked for, and never shown again."""
     secret = None
-    if kind == "stand-in":
-        secret = click.prompt("Secret", hide_input=True, default="", show_default=False) or None
+    if kind in ("stand-in", "wordpress"):
+        asked = "Application password" if kind == "wordpress" else "Secret"
+        secret = click.prompt(asked, hide_input=True, default="", show_default=False) or None
     wanted = models.NewConnection(kind=kind, address=address, secret=secret, **where)
     _say_connection(rake.corrections.connect(site, environment, wanted))
 

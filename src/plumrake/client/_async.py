@@ -45,6 +45,7 @@ class AsyncPlumRake:
         self.readings = AsyncReadings(self)
         self.words = AsyncWords(self)
         self.gate = AsyncGate(self)
+        self.items = AsyncItems(self)
         self.notifications = AsyncNotifications(self)
         self.checks = AsyncChecks(self)
 
@@ -146,11 +147,13 @@ class AsyncPeople:
         """Return who is signed in."""
         return await self._rake.get("/api/v1/session", models.Me)
 
-    async def make_token(self, name: str, scopes: list[models.Scope]) -> models.Token:
-        """Make a token; its ``secret`` is in this answer and never again."""
-        return await self._rake.post(
-            "/api/v1/tokens", models.NewToken(name=name, scopes=scopes), models.Token
-        )
+    async def make_token(
+        self, name: str, scopes: list[models.Scope], site: str | None = None
+    ) -> models.Token:
+        """Make a token; its ``secret`` is in this answer and never again. One with the scope
+        ``gate`` is for one site."""
+        wanted = models.NewToken(name=name, scopes=scopes, site=site)
+        return await self._rake.post("/api/v1/tokens", wanted, models.Token)
 
     async def revoke_token(self, token_id: int) -> None:
         """Make a token invalid."""
@@ -1147,6 +1150,41 @@ class AsyncWords:
                 "/api/v1/suggestions", models.Suggestions, word=word, language=language
             )
         ).suggestions
+
+
+class AsyncItems:
+    """Items of content systems: what is going out, and who its authors are here."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    async def going_out(self, site: str, *, mine: bool = False) -> list[models.GoingOut]:
+        """Return what is not public yet, with the newest answer about it."""
+        found = await self._rake.get(
+            f"/api/v1/sites/{site}/going-out", models.Listing[models.GoingOut], mine=mine
+        )
+        return found.items
+
+    async def sync(self, site: str) -> None:
+        """Have the items listed anew now."""
+        await self._rake.request("POST", f"/api/v1/sites/{site}/going-out/list")
+
+    async def changed(self, site: str, item: str) -> None:
+        """Say that an item was changed: it is read as it would go out."""
+        body = models.ItemChanged(item=item).model_dump(mode="json")
+        await self._rake.request("POST", f"/api/v1/sites/{site}/items/changed", json=body)
+
+    async def authors(self, site: str) -> list[models.ItemAuthor]:
+        """Return the authors of a site's items, and who they are here."""
+        found = await self._rake.get(
+            f"/api/v1/sites/{site}/authors", models.Listing[models.ItemAuthor]
+        )
+        return found.items
+
+    async def set_author(self, site: str, email: str, person_id: int | None) -> None:
+        """Say who an author is here; None: whoever has the e-mail address."""
+        body = models.AuthorChoice(email=email, person_id=person_id).model_dump(mode="json")
+        await self._rake.request("PUT", f"/api/v1/sites/{site}/authors", json=body)
 
 
 class AsyncGate:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Protocol
 
 
@@ -35,11 +36,38 @@ class SourceItem:
     own_start: int
     own_end: int
     charset: str | None = None
+    number: str = ""
+    """What the system knows the item by, where it has items."""
+    shown_at: str | None = None
+    """Where the page that it makes is shown as it would go out, where the source is not the page
+    itself but content made of blocks."""
 
     @classmethod
     def whole(cls, body: bytes, version: str, charset: str | None = None) -> SourceItem:
         """Return a source that makes all of its page."""
         return cls(body, version, 0, len(body), charset)
+
+
+@dataclass(frozen=True, slots=True)
+class ListedItem:
+    """An item of a content system as it lists it: who wrote it, when it was changed last, where it
+    is opened for editing; ``status`` is draft, pending, future (``due_at`` then) or publish; the
+    path is the one that it has, or will have."""
+
+    number: str
+    kind: str
+    status: str
+    path: str
+    title: str
+    author: str
+    email: str
+    edit: str
+    changed_at: datetime
+    due_at: datetime | None = None
+    version: str = ""
+    """What the system asks the gate about it by, as it is now; where it was asked for by itself."""
+    shown_at: str = ""
+    """Where it is shown as it would go out; where it was asked for by itself."""
 
 
 class Connector(Protocol):

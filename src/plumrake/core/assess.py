@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 
+from plumrake.core.blocks import FRAME
 from plumrake.core.causes import shape_key
 from plumrake.core.excerpt import start_tag
 from plumrake.core.findings import (
@@ -122,7 +123,11 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
             *marks,
             path_of(page.address),
         )  # empty things in running text have nothing in common but that they are empty
-    cause_key = digest(check.id, *marks)
+    block = "" if is_all else page.block_of(element)
+    # what theme and system print says something else on each page, and is one thing to mend
+    cause_key = digest(
+        check.id, *(marks[:_SAYS] if block == FRAME and not flag.anywhere else marks)
+    )
     own = digest(check.id, *marks, "" if is_all else element.text(200))
     seen[own] += 1
     position = page.document.position_of(element)
@@ -151,4 +156,5 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
         zone=zone,
         structure=build,
         shape_key=shape_key(check.id, flag.message, build, flag.cause or ()),
+        block=block,
     )

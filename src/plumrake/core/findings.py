@@ -205,6 +205,9 @@ class Finding:
     zone: str = "page"
     structure: str = ""
     shape_key: str = ""
+    block: str = ""
+    """What made the place, where its system says so: the path and name of a block of its item's
+    content, or ``frame``."""
 
 
 def digest(*parts: str) -> str:
@@ -294,4 +297,5 @@ def as_dict(finding: Finding) -> dict[str, Any]:
         "place_key": finding.place_key,
         "cause_key": finding.cause_key,
         "zone": finding.zone,
+        **({"block": finding.block} if finding.block else {}),
     }

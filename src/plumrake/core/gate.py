@@ -8,12 +8,13 @@ check. What was there before is told by place keys, so a changed element is the 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 from typing import Any
 
+from plumrake.core.blocks import FRAME
 from plumrake.core.decisions import Standing, standing
 from plumrake.core.findings import Finding, weights_from
 from plumrake.core.gate_rules import GateRules
@@ -94,13 +95,15 @@ class Publication:
     """What is asked of the gate: the page's path, its findings as it would be (None: it could not
     be read), those of the live page.
 
-    ``live`` is None where there is no live page, or where it could not be read.
+    ``live`` is None where there is no live page, or where it could not be read. What templates are
+    known to print (``template_causes``), or stands outside of an item's content, no page brings.
     """
 
     path: str
     findings: Sequence[Finding] | None
     live: Sequence[LiveFinding] | None = None
     waivers: Sequence[WaiverInForce] = ()
+    template_causes: Collection[str] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,7 +161,9 @@ def decide(asked: Publication, rules: GateRules, hold: str, today: date) -> Answ
     known = {one.place_key: one for one in asked.live or ()}
     judged: list[Judged] = []
     for finding in asked.findings:
-        origin = Origin.BEFORE if before[finding.place_key] > 0 else Origin.BROUGHT
+        is_printed = finding.block == FRAME or finding.cause_key in asked.template_causes
+        is_old = before[finding.place_key] > 0 or is_printed
+        origin = Origin.BEFORE if is_old else Origin.BROUGHT
         before[finding.place_key] -= 1
         facts = _facts(asked, finding, origin, known.get(finding.place_key), today)
         judged.append(Judged(finding, facts, at_gate(facts, asked.path, rules, hold, today)))

@@ -12,9 +12,11 @@ from typing import Any
 from urllib.parse import unquote
 
 from plumrake.core.addresses import resolved
+from plumrake.core.blocks import Marks, marks_of
 from plumrake.core.dom import Document, Element, Text, collapse, is_blank
 from plumrake.core.evidence import Evidence
 from plumrake.core.excerpt import excerpt_of
+from plumrake.core.html_source import Lines
 from plumrake.core.scope import Scope
 from plumrake.core.selectors import Selectors
 from plumrake.core.semantics.exposure import Exposure
@@ -85,6 +87,22 @@ class Page:
     def structure(self) -> Structure:
         """The zones and builds of the page's elements."""
         return Structure(self)
+
+    @cached_property
+    def _marks(self) -> tuple[Marks, Lines] | None:
+        marks = marks_of(self.document.source)
+        return (marks, Lines(self.document.source)) if marks.is_marked else None
+
+    def block_of(self, element: Element) -> str:
+        """Return the key of the block that made an element, or of what is around it where a script
+        did; ``FRAME`` outside of the content; ``""`` where the page says nothing of blocks."""
+        if self._marks is None:
+            return ""
+        marks, lines = self._marks
+        for one in (element, *element.ancestors()):
+            if (position := self.document.position_of(one)) is not None:
+                return marks.key_at(lines.offset(*position))
+        return ""
 
     @cached_property
     def text_runs(self) -> list[tuple[Run, Surface | None]]:

@@ -15,6 +15,7 @@ from plumrake.actions import (
     drafting,
     finishing,
     gate,
+    items,
     links,
     notifying,
     picture_texts,
@@ -90,7 +91,12 @@ async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
     resources = _resources(context)
     try:
         await sweeps.read_batch(
-            resources.connect, resources.enqueue, resources.readers, sweep_id, batch
+            resources.connect,
+            resources.enqueue,
+            resources.readers,
+            sweep_id,
+            batch,
+            resources.sources,
         )
     except (ConnectorException, OperationalError):
         raise
@@ -106,7 +112,26 @@ async def read_batch(context: JobContext, sweep_id: int, batch: int) -> None:
 async def answer_gate(context: JobContext, clearance_id: int) -> None:
     """Answer what the gate is asked; it has readers of its own, so that no sweep is waited for."""
     resources = _resources(context)
-    await gate.answer(resources.connect, resources.gate_readers, clearance_id)
+    await gate.answer(resources.connect, resources.gate_readers, clearance_id, resources.sources)
+
+
+async def sync_items(context: JobContext, site_id: int, environment: str) -> None:
+    """List the items of a site's content system."""
+    resources = _resources(context)
+    await items.sync(resources.connect, resources.enqueue, resources.sources, site_id, environment)
+
+
+async def read_item(context: JobContext, site_id: int, environment: str, number: str) -> None:
+    """Read an item as it would go out."""
+    resources = _resources(context)
+    await items.read_ahead(
+        resources.connect, resources.enqueue, resources.sources, site_id, environment, number
+    )
+
+
+async def read_due(context: JobContext, timestamp: int) -> None:
+    """Have scheduled items read before they are due."""
+    await items.read_due(_resources(context).connect, _resources(context).enqueue)
 
 
 async def draft_correction(context: JobContext, correction_id: int) -> None:
@@ -236,7 +261,7 @@ def make_blueprint() -> Blueprint:
     have its own."""
     blueprint = Blueprint()
     of_sweeps = (plan_sweep, read_batch, finish_sweep, follow_links)
-    for task in (*of_sweeps, draft_alike, write_corrections):
+    for task in (*of_sweeps, draft_alike, write_corrections, sync_items, read_item):
         blueprint.task(name=task.__name__, pass_context=True, retry=_RETRY)(task)
     for awaited in (answer_gate, draft_correction, propose_texts):
         blueprint.task(name=awaited.__name__, pass_context=True, retry=_RETRY, queue=GATE_QUEUE)(
@@ -247,6 +272,7 @@ def make_blueprint() -> Blueprint:
         ("* * * * * */5", deliver),
         ("* * * * * */10", send_emails),
         ("* * * * *", start_scheduled),
+        ("*/5 * * * *", read_due),
         ("1 * * * *", end_waivers),
         ("17 3 * * *", tidy),
     )

@@ -42,6 +42,7 @@ from plumrake.core.probes import (
 from plumrake.core.views.heard import heard
 from plumrake.core.views.lists import names
 from plumrake.lenses.align import positions
+from plumrake.lenses.block_places import BlockPlaces, block_places
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.picture_files import texts_in_file
 from plumrake.lenses.sources import Planned, SourcePlace, planned, span_of
@@ -244,13 +245,27 @@ class Assessor:
         return self._assessed[2]
 
     def plan(
-        self, text: str, place: Finding | SourcePlace, mend: Mend, most_elements: int
+        self,
+        text: str,
+        place: Finding | SourcePlace,
+        mend: Mend,
+        most_elements: int,
+        *,
+        in_blocks: bool = False,
     ) -> Planned | str:
-        """Return how a mend is carried out in a page's HTML, or why it cannot be; the page that is
-        open has nothing to do with it."""
+        """Return how a mend is carried out in a page's HTML (or in content ``in_blocks``), or why
+        it cannot be; the page that is open has nothing to do with it."""
         try:
-            return planned(text, place, mend, most_elements=most_elements)
+            return planned(text, place, mend, most_elements=most_elements, in_blocks=in_blocks)
         except (CannotMend, TooManyElements) as error:
+            return str(error)
+
+    def block_places(self, content: str, page: bytes, most_elements: int) -> BlockPlaces | str:
+        """Return where what a page shows is written in the content that it is made from, or why
+        that is not known."""
+        try:
+            return block_places(content, decode(page, "utf-8"), most_elements=most_elements)
+        except TooManyElements as error:
             return str(error)
 
     def span(self, text: str, place: SourcePlace, most_elements: int) -> tuple[int, int] | str:

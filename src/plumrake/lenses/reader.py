@@ -166,14 +166,19 @@ class PageReader:
         """Read the page at an http or https address."""
         return await self._attempt(address, self.fetch(address), options)
 
-    async def fetch(self, address: str, known: KnownCopy | None = None) -> Fetched:
+    async def fetch(
+        self,
+        address: str,
+        known: KnownCopy | None = None,
+        headers: Mapping[str, str] | None = None,
+    ) -> Fetched:
         """Return a page's HTML, or that it is unmodified, with rate_limits towards its host. Raises
         ``Unreadable``."""
         host = self.rate_limits.of(urlsplit(address).netloc.lower())
         for attempt in range(_VISITS):
             async with host.turn():
                 try:
-                    return await fetch_page(self.client, address, self.limits, known)
+                    return await fetch_page(self.client, address, self.limits, known, headers)
                 except Busy as busy:
                     if attempt == _VISITS - 1:
                         raise

@@ -8,6 +8,8 @@ from dataclasses import dataclass, replace
 from plumrake.core.dom import Element
 from plumrake.core.findings import Finding, Mend
 from plumrake.core.html_source import Lines
+from plumrake.core.mending.block_mends import edits_in_blocks, says_in_editor
+from plumrake.core.mending.blocks import BlockPage
 from plumrake.core.mending.carrying_out import edits_of, target_of
 from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.markdown import MarkdownPage
@@ -109,11 +111,24 @@ class Planned:
     says: str
 
 
-def planned(text: str, place: Finding | SourcePlace, mend: Mend, *, most_elements: int) -> Planned:
-    """Return how a mend of a finding is carried out in the HTML that it was found in. Raises
-    ``CannotMend``, ``TooManyElements``."""
+def planned(
+    text: str,
+    place: Finding | SourcePlace,
+    mend: Mend,
+    *,
+    most_elements: int,
+    in_blocks: bool = False,
+) -> Planned:
+    """Return how a mend of a finding is carried out in the HTML that it was found in; in content
+    made of blocks, so that each block stays one. Raises ``CannotMend``, ``TooManyElements``."""
     source = open_source(text, "", most_elements=most_elements)
     element = source.element_of(place)
-    edits = source.edits_of(element, mend)
     says = says_of(mend, target_of(source.html, element, mend))
+    if in_blocks:
+        blocks = BlockPage(source.html)
+        edits = edits_in_blocks(blocks, element, mend)
+        where = says_in_editor(blocks, element, mend)
+        says = f"{says[:-1]} ({where})." if where else says
+    else:
+        edits = source.edits_of(element, mend)
     return Planned(edits, source.html.starts.get(element.index), says)

@@ -114,9 +114,11 @@ from plumrake.models.fixes import (
     Waiver,
 )
 from plumrake.models.gate import (
+    ActedFor,
     Clearance,
     ClearanceUse,
     DecisionName,
+    GateState,
     GateToTry,
     GateTrial,
     JudgedFinding,
@@ -127,6 +129,13 @@ from plumrake.models.gate import (
     Release,
     ReleasePage,
     ReleaseSection,
+)
+from plumrake.models.items import (
+    AuthorChoice,
+    GoingOut,
+    Item,
+    ItemAuthor,
+    ItemChanged,
 )
 from plumrake.models.notifications import (
     CaughtEmail,
@@ -179,8 +188,10 @@ from plumrake.models.words import (
 
 __all__ = [
     "Acceptance",
+    "ActedFor",
     "Address",
     "Answer",
+    "AuthorChoice",
     "CaughtEmail",
     "Cause",
     "CauseChange",
@@ -230,10 +241,15 @@ __all__ = [
     "FixState",
     "FoundBy",
     "FoundThing",
+    "GateState",
     "GateToTry",
     "GateTrial",
+    "GoingOut",
     "Group",
     "Invitation",
+    "Item",
+    "ItemAuthor",
+    "ItemChanged",
     "JudgedFinding",
     "Judgement",
     "Lens",

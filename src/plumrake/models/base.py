@@ -21,7 +21,7 @@ OutcomeName = Literal["failed", "cantTell"]
 StandingName = Literal["counts", "doubtful", "judged fine", "waived", "left out", "mended"]
 ZoneName = Literal["header", "menu", "content", "card", "search", "aside", "footer", "page"]
 WordsChoice = Literal["apart", "with", "only"]
-Scope = Literal["read", "write"]
+Scope = Literal["read", "write", "gate"]
 FixState = Literal["open", "in_hand", "handed_in", "proven", "reopened", "waived", "page_gone"]
 Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 

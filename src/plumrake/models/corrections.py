@@ -13,7 +13,7 @@ CorrectionState = Literal[
     "waiting", "refused", "drafted", "written", "proven", "conflict", "taken_back"
 ]
 CorrectionMoveName = Literal["take_back", "draft_again"]
-ConnectionKind = Literal["folder", "git", "stand-in"]
+ConnectionKind = Literal["folder", "git", "stand-in", "wordpress"]
 _Word = Annotated[str, StringConstraints(max_length=200)]
 _Long = Annotated[str, StringConstraints(max_length=10_000)]
 
@@ -148,7 +148,8 @@ class CorrectionsToWrite(Answer):
 class NewConnection(Model):
     """Where the sources of an environment of a site are: a ``folder`` on the service's machine; a
     git ``repository`` there, a ``branch`` of it (default: main), the pages ``within`` a folder of
-    that; or the ``address`` of the demo's stand-in CMS with its ``secret``."""
+    that; the ``address`` of a WordPress with the ``user`` that Plum Rake signs in as and an
+    application password as ``secret``; or that of the demo's stand-in CMS with its ``secret``."""
 
     kind: ConnectionKind
     folder: str | None = Field(default=None, max_length=1000)
@@ -156,6 +157,7 @@ class NewConnection(Model):
     branch: Annotated[str, must(r"[\w][\w./-]*", "is no name of a branch")] | None = None
     within: str | None = Field(default=None, max_length=500)
     address: str | None = Field(default=None, max_length=500)
+    user: str | None = Field(default=None, max_length=200)
     secret: str | None = Field(default=None, max_length=500)
 
 

@@ -71,6 +71,9 @@ class FindingFields(Answer):
     mends: list[dict[str, str]]
     place_key: str
     cause_key: str
+    block: str = ""
+    where: str = ""
+    """Where the place is in its item, in its editor's words."""
 
 
 class Finding(FindingFields):

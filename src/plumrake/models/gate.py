@@ -26,10 +26,19 @@ _Html = Annotated[str, StringConstraints(max_length=11_000_000)]
 Hash = Annotated[str, StringConstraints(pattern=r"^sha256:[0-9a-f]{64}$")]
 
 
+class ActedFor(Model):
+    """Who a program acts for, as its own system knows them; needs a token with the scope
+    ``gate``."""
+
+    name: Line
+    email: Annotated[str, StringConstraints(max_length=320)] = ""
+
+
 class NewQuestion(Model):
     """A page that is to be published, by its path: as a whole ``document``, as a ``fragment`` set
     into ``slot`` of the page ``frame``, at a preview ``address``, or (none of them) as it stands in
-    staging. ``wait`` is how many seconds the answer is waited for.
+    staging. A content system may name its ``item`` and the ``version`` of it: what was read of it
+    lately is not read again. ``wait`` is how many seconds the answer is waited for.
     """
 
     path: Path
@@ -39,6 +48,9 @@ class NewQuestion(Model):
     frame: Path | None = None
     slot: Annotated[str, StringConstraints(max_length=500)] | None = None
     address: Annotated[str, StringConstraints(max_length=2000)] | None = None
+    item: Annotated[str, StringConstraints(max_length=200)] | None = None
+    version: Annotated[str, StringConstraints(max_length=200)] | None = None
+    asked_for: ActedFor | None = None
     wait: float = Field(default=20, ge=0, le=60)
 
 
@@ -85,7 +97,19 @@ class Clearance(Answer):
     overruled_at: datetime | None
     overruled_why: str | None
     used_at: datetime | None
+    item: str | None = None
+    asked_for: str | None = None
     seal: str | None = None
+
+
+class GateState(Answer):
+    """What holds a publication of a site."""
+
+    site: str
+    name: str
+    live_address: str
+    holds: str
+    says: str
 
 
 class Overruling(Model):

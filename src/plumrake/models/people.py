@@ -5,9 +5,20 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated
 
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
-from plumrake.models.base import Answer, Line, Model, OwnerChoice, Pattern, Role, Scope, Short, must
+from plumrake.models.base import (
+    Answer,
+    Line,
+    Model,
+    OwnerChoice,
+    Pattern,
+    Role,
+    Scope,
+    Short,
+    Slug,
+    must,
+)
 
 Email = Annotated[str, Short, must(r"[^\s@]+@[^\s@]+", "is no e-mail address")]
 
@@ -30,10 +41,20 @@ class Me(Answer):
 
 
 class NewToken(Model):
-    """What a token is called and what it may do."""
+    """What a token is called and what it may do: ``gate`` alone, with the ``site`` that it is for,
+    lets a content system ask the gate, say for whom, and do nothing else."""
 
     name: Line
     scopes: list[Scope] = Field(default=["read"], min_length=1)
+    site: Slug | None = None
+
+    @model_validator(mode="after")
+    def _gate_alone(self) -> NewToken:
+        if ("gate" in self.scopes) != (self.site is not None):
+            raise ValueError("a token with the scope 'gate' is for one site: give both")
+        if self.site is not None and set(self.scopes) != {"gate"}:
+            raise ValueError("a token for the gate has no other scope")
+        return self
 
 
 class Token(Answer):
@@ -42,6 +63,7 @@ class Token(Answer):
     id: int
     name: str
     scopes: list[Scope]
+    site: str | None = None
     created_at: datetime
     last_used_at: datetime | None
     secret: str | None = None

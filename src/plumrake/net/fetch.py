@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from email.message import Message
 from typing import TYPE_CHECKING
@@ -91,10 +91,14 @@ class KnownCopy:
 
 
 async def fetch_page(
-    client: httpx.AsyncClient, address: str, limits: Limits, known: KnownCopy | None = None
+    client: httpx.AsyncClient,
+    address: str,
+    limits: Limits,
+    known: KnownCopy | None = None,
+    headers: Mapping[str, str] | None = None,
 ) -> Fetched:
-    """Return the HTML at ``address``, or that it is unmodified. Raises ``Unreadable``; the whole
-    takes at most ``limits.seconds``."""
+    """Return the HTML at ``address``, asked for with further ``headers``, or that it is unmodified.
+    Raises ``Unreadable``; the whole takes at most ``limits.seconds``."""
 
     def is_page(answer: Answer) -> bool:
         _look_at_head(answer, limits)
@@ -105,7 +109,7 @@ async def fetch_page(
         "GET",
         address,
         ExchangeBounds(limits.seconds, limits.bytes, limits.redirects),
-        headers=known.headers() if known is not None else None,
+        headers={**(headers or {}), **(known.headers() if known is not None else {})},
         wants=is_page,
     )
     if not answer.is_whole and answer.status != _UNMODIFIED:

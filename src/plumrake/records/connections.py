@@ -25,6 +25,8 @@ class SourceConnectionRow:
     settings: dict[str, Any]
     secret: bytes | None
     made_by: str | None
+    made_by_id: int | None
+    synced_at: datetime | None
     made_at: datetime
 
 

@@ -29,6 +29,8 @@ SELECT
     c.settings,
     c.secret,
     p.name AS made_by,
+    c.made_by AS made_by_id,
+    c.synced_at,
     c.made_at
 FROM connection c LEFT JOIN person p ON p.id = c.made_by;
 

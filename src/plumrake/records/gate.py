@@ -11,7 +11,16 @@ from typing import Any
 from psycopg.types.json import Jsonb
 
 from plumrake.core.gate import LiveFinding, WaiverInForce
-from plumrake.records.queries import Connection, load, number, one, row_or_none, rows, run
+from plumrake.records.queries import (
+    Connection,
+    load,
+    number,
+    number_or_none,
+    one,
+    row_or_none,
+    rows,
+    run,
+)
 
 _QUERIES = load("gate")
 
@@ -32,6 +41,11 @@ class NewClearance:
     frame: str | None = None
     slot: str | None = None
     release_id: int | None = None
+    version: str | None = None
+    item: str | None = None
+    asked_for: str | None = None
+    asked_for_id: int | None = None
+    is_ahead: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +83,11 @@ class ClearanceRow:
     overruled_at: datetime | None
     overruled_why: str | None
     used_at: datetime | None
+    version: str | None
+    item: str | None
+    asked_for: str | None
+    asked_for_id: int | None
+    is_ahead: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,6 +136,11 @@ class _Content:
 
 
 @dataclass(frozen=True, slots=True)
+class _Key:
+    key: str
+
+
+@dataclass(frozen=True, slots=True)
 class _Secret:
     secret: bytes
 
@@ -125,6 +149,33 @@ async def add_clearance(connection: Connection, new: NewClearance) -> int:
     """Keep what is asked; return its number."""
     return await number(
         connection, _QUERIES["add"], **{name: getattr(new, name) for name in NewClearance.__slots__}
+    )
+
+
+async def known_clearance(
+    connection: Connection, site_id: int, item: str, version: str, lens: str
+) -> int | None:
+    """Return the newest clearance of a version of an item that need not be read again, or None."""
+    return await number_or_none(
+        connection, _QUERIES["known"], site_id=site_id, item=item, version=version, lens=lens
+    )
+
+
+async def take_over(
+    connection: Connection,
+    clearance_id: int,
+    asked_by: int,
+    asked_for: str | None,
+    asked_for_id: int | None,
+) -> None:
+    """Let a clearance that was read ahead be one that somebody asked for."""
+    await run(
+        connection,
+        _QUERIES["take_over"],
+        id=clearance_id,
+        asked_by=asked_by,
+        asked_for=asked_for,
+        asked_for_id=asked_for_id,
     )
 
 
@@ -214,6 +265,12 @@ async def end_release(connection: Connection, release_id: int) -> bool:
 async def of_release(connection: Connection, release_id: int) -> list[ClearanceRow]:
     """Return the clearances of a release by path."""
     return await rows(connection, _QUERIES["of_release"], ClearanceRow, id=release_id)
+
+
+async def template_causes(connection: Connection, site_id: int) -> frozenset[str]:
+    """Return the keys of the causes that the live site's templates print."""
+    found = await rows(connection, _QUERIES["template_causes"], _Key, site_id=site_id)
+    return frozenset(one.key for one in found)
 
 
 async def live_reading(

@@ -1,7 +1,22 @@
 -- name: add
 -- A content that waits for its answer.
 INSERT INTO clearance (
-    site_id, release_id, path, given_as, address, lens, frame, slot, content, content_hash, asked_by
+    site_id,
+    release_id,
+    path,
+    given_as,
+    address,
+    lens,
+    frame,
+    slot,
+    content,
+    content_hash,
+    asked_by,
+    version,
+    item,
+    asked_for,
+    asked_for_id,
+    is_ahead
 )
 VALUES (
     %(site_id)s,
@@ -14,9 +29,40 @@ VALUES (
     %(slot)s,
     %(content)s,
     %(content_hash)s,
-    %(asked_by)s
+    %(asked_by)s,
+    %(version)s,
+    %(item)s,
+    %(asked_for)s,
+    %(asked_for_id)s,
+    %(is_ahead)s
 )
 RETURNING id;
+
+-- name: known
+-- The newest clearance of a version of an item that is as good as a new one: still being read, or
+-- answered so that one may publish on it.
+SELECT id FROM clearance
+WHERE
+    site_id = %(site_id)s
+    AND item = %(item)s
+    AND version = %(version)s
+    AND lens = %(lens)s
+    AND used_at IS NULL
+    AND (
+        (state = 'waiting' AND asked_at > now() - interval '2 minutes')
+        OR (valid_until > now() AND (decision <> 'held' OR overruled_at IS NOT NULL))
+    )
+ORDER BY id DESC LIMIT 1;
+
+-- name: take_over
+-- What was read ahead is asked for now.
+UPDATE clearance SET
+    is_ahead = FALSE,
+    asked_by = %(asked_by)s,
+    asked_for = %(asked_for)s,
+    asked_for_id = %(asked_for_id)s,
+    asked_at = now()
+WHERE id = %(id)s AND is_ahead;
 
 -- name: count_waiting
 -- How many contents wait for their answer, of all sites; those that wait for hours are lost.
@@ -73,6 +119,7 @@ WHERE
     AND (%(decision)s::text IS NULL OR decision = %(decision)s)
     AND (%(path)s::text IS NULL OR path = %(path)s)
     AND (%(release_id)s::bigint IS NULL OR release_id = %(release_id)s)
+    AND NOT is_ahead
     AND (%(overruled)s::boolean IS NULL OR (overruled_at IS NOT NULL) = %(overruled)s)
 ORDER BY id DESC LIMIT %(limit)s;
 
@@ -83,6 +130,7 @@ FROM clearance_row
 WHERE
     site_id = %(site_id)s
     AND state = 'answered'
+    AND NOT is_ahead
     AND answered_at > now() - make_interval(days => %(days)s)
 ORDER BY id;
 
@@ -122,6 +170,21 @@ WHERE
 SELECT * FROM clearance_row
 WHERE release_id = %(id)s
 ORDER BY path, id;
+
+-- name: template_causes
+-- What the templates of the live site print, as its newest whole sweep says.
+SELECT c.key FROM cause c
+WHERE
+    c.by_template
+    AND c.sweep_id = (
+        SELECT w.id FROM sweep w
+        WHERE
+            w.site_id = %(site_id)s
+            AND w.environment = 'live'
+            AND w.state = 'done'
+            AND w.scope <> 'given'
+        ORDER BY w.id DESC LIMIT 1
+    );
 
 -- name: live_reading
 -- The newest reading of a live page on the same ground, to be taken where the page is still what

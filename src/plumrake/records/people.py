@@ -46,6 +46,7 @@ class CallerRow:
     role: str
     csrf_token: str | None
     scopes: list[str]
+    site: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +56,7 @@ class TokenRow:
     id: int
     name: str
     scopes: list[str]
+    site: str | None
     created_at: datetime
     last_used_at: datetime | None
 
@@ -154,10 +156,21 @@ async def end_session(connection: Connection, token_hash: bytes) -> None:
 
 
 async def add_token(
-    connection: Connection, person_id: int, name: str, token_hash: bytes, scopes: list[str]
+    connection: Connection,
+    person_id: int,
+    name: str,
+    token_hash: bytes,
+    scopes: list[str],
+    site_id: int | None = None,
 ) -> TokenRow:
     """Keep a token's hash."""
-    values = {"person_id": person_id, "name": name, "token_hash": token_hash, "scopes": scopes}
+    values = {
+        "person_id": person_id,
+        "name": name,
+        "token_hash": token_hash,
+        "scopes": scopes,
+        "site_id": site_id,
+    }
     return await one(connection, _QUERIES["add_token"], TokenRow, **values)
 
 

@@ -48,7 +48,7 @@ VALUES (%(token_hash)s, %(person_id)s, %(csrf_token)s, now() + make_interval(hou
 
 -- name: by_session
 -- Who a session cookie belongs to.
-SELECT p.id, p.email, p.name, p.role, s.csrf_token, ARRAY['read', 'write'] AS scopes
+SELECT p.id, p.email, p.name, p.role, s.csrf_token, ARRAY['read', 'write'] AS scopes, NULL AS site
 FROM session s JOIN person p ON p.id = s.person_id
 WHERE s.token_hash = %(token_hash)s AND s.expires_at > now() AND p.active;
 
@@ -58,18 +58,27 @@ DELETE FROM session
 WHERE token_hash = %(token_hash)s OR expires_at < now();
 
 -- name: add_token
--- A token for programs.
-INSERT INTO token (person_id, name, token_hash, scopes) VALUES (
-    %(person_id)s, %(name)s, %(token_hash)s, %(scopes)s
+-- A token for programs; one for the gate is good for one site.
+INSERT INTO token (person_id, name, token_hash, scopes, site_id) VALUES (
+    %(person_id)s, %(name)s, %(token_hash)s, %(scopes)s, %(site_id)s
 )
-RETURNING id, name, scopes, created_at, last_used_at;
+RETURNING
+    id,
+    name,
+    scopes,
+    (
+        SELECT slug FROM site
+        WHERE id = %(site_id)s::bigint
+    ) AS site,
+    created_at,
+    last_used_at;
 
 -- name: tokens_of
 -- A person's tokens that still work.
-SELECT id, name, scopes, created_at, last_used_at
-FROM token
-WHERE person_id = %(person_id)s AND revoked_at IS NULL
-ORDER BY id;
+SELECT t.id, t.name, t.scopes, s.slug AS site, t.created_at, t.last_used_at
+FROM token t LEFT JOIN site s ON s.id = t.site_id
+WHERE t.person_id = %(person_id)s AND t.revoked_at IS NULL
+ORDER BY t.id;
 
 -- name: by_token
 -- Who a bearer token belongs to; notes the use at most once a minute.
@@ -80,8 +89,10 @@ WITH used AS (
         AND (last_used_at IS NULL OR last_used_at < now() - interval '1 minute')
 )
 
-SELECT p.id, p.email, p.name, p.role, NULL AS csrf_token, t.scopes
-FROM token t JOIN person p ON p.id = t.person_id
+SELECT p.id, p.email, p.name, p.role, NULL AS csrf_token, t.scopes, s.slug AS site
+FROM token t
+JOIN person p ON p.id = t.person_id
+LEFT JOIN site s ON s.id = t.site_id
 WHERE t.token_hash = %(token_hash)s AND t.revoked_at IS NULL AND p.active;
 
 -- name: revoke_token

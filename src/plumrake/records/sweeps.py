@@ -9,6 +9,7 @@ from typing import Any, LiteralString
 
 from psycopg.types.json import Jsonb
 
+from plumrake.core.blocks import block_says
 from plumrake.core.decisions import standing
 from plumrake.core.inventory import Inventory, PageViews
 from plumrake.records import readings as reading_records
@@ -211,10 +212,16 @@ class FindingRow:
     cause_key: str
     zone: str
     cause: str
+    block: str
     waiver_id: int | None
     answer: str | None
     standing: str
     rank: int
+
+    @property
+    def where(self) -> str:
+        """Where the place is in its item, in the editor's words; ``""`` where nothing is known."""
+        return block_says(self.block)
 
 
 @dataclass(frozen=True, slots=True)

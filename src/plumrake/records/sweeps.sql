@@ -470,6 +470,7 @@ copied AS (
         zone,
         structure,
         shape_key,
+        block,
         cause,
         standing
     )
@@ -495,7 +496,7 @@ copied AS (
         f.facts,
         f.mends,
         f.place_key,
-        f.cause_key, f.zone, f.structure, f.shape_key, f.cause_key, s.standing
+        f.cause_key, f.zone, f.structure, f.shape_key, f.block, f.cause_key, s.standing
     FROM added
     JOIN given ON given.page_id = added.page_id
     JOIN finding f ON f.reading_id = given.known_id
@@ -553,6 +554,7 @@ INSERT INTO finding (
     zone,
     structure,
     shape_key,
+    block,
     cause,
     standing
 )
@@ -586,6 +588,7 @@ SELECT
     %(zone)s,
     %(structure)s,
     %(shape_key)s,
+    %(block)s,
     %(cause_key)s, %(standing)s
 FROM reading r JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
 WHERE r.id = %(reading_id)s;

@@ -3,6 +3,7 @@ roles on the server."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import AsyncIterator, Callable, Coroutine
 from typing import Annotated, Any
 
@@ -10,7 +11,7 @@ from fastapi import Depends, Request
 
 from plumrake.actions.people import same_secret, secret_hash
 from plumrake.actions.ports import Connect
-from plumrake.records import people
+from plumrake.records import gate, people
 from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
 from plumrake.service.problems import Refusal
@@ -18,6 +19,10 @@ from plumrake.service.problems import Refusal
 COOKIE = "plumrake_session"
 CSRF_HEADER = "X-CSRF-Token"
 _READS = ("GET", "HEAD", "OPTIONS")
+_OF_THE_GATE = re.compile(
+    r"/api/v1/(?:sites/(?P<site>[^/]+)/(?:gate|published|items/changed)"
+    r"|clearances/(?P<clearance>\d{1,18})(?:/use)?)"
+)
 
 
 async def connection(request: Request) -> AsyncIterator[Connection]:
@@ -55,6 +60,9 @@ async def caller(request: Request, database: Database) -> CallerRow:
                 "the token is not valid; make one with 'plumrake login'",
                 {"WWW-Authenticate": "Bearer"},
             )
+        if "gate" in found.scopes:
+            await _check_gate(request, database, found)
+            return found
         if ("read" if request.method in _READS else "write") not in found.scopes:
             raise Refusal(
                 403, "scope-missing", "the token may only read; make one with the scope 'write'"
@@ -75,6 +83,24 @@ async def caller(request: Request, database: Database) -> CallerRow:
             f"a write by cookie needs the header {CSRF_HEADER} with the session's token",
         )
     return found
+
+
+async def _check_gate(request: Request, database: Connection, found: CallerRow) -> None:
+    """Let a token for the gate of one site do what publishing takes, and nothing else. Raises a
+    problem."""
+    match = _OF_THE_GATE.fullmatch(request.url.path)
+    if match is not None:
+        site = match["site"]
+        if match["clearance"] is not None:
+            clearance = await gate.clearance_by_id(database, int(match["clearance"]))
+            site = clearance.site if clearance is not None else None
+        if site == found.site:
+            return
+    raise Refusal(
+        403,
+        "scope-missing",
+        f"the token is for the gate of the site '{found.site}' alone",
+    )
 
 
 SignedIn = Annotated[CallerRow, Depends(caller)]

@@ -18,6 +18,7 @@ from plumrake.actions.archives import BadArchive
 from plumrake.actions.corrections import BadCorrection, NotWritable
 from plumrake.actions.fixes import BadMove, ChangedMeanwhile, NoSuchFix
 from plumrake.actions.gate import BadQuestion, ClearanceRefused, GateBusy
+from plumrake.actions.items import NoItems
 from plumrake.actions.links import NothingToFollow
 from plumrake.actions.people import (
     BadCredentials,
@@ -105,6 +106,7 @@ _DOMAIN: dict[type[Exception], int] = {
     BadConnection: 422,
     NotWritable: 409,
     NoDescriber: 409,
+    NoItems: 409,
     CannotTry: 422,
     Unreadable: 422,
     AssessorLost: 422,

@@ -1,0 +1,1 @@
+"""Real WordPress: its items read, written and told apart, and the plugin that asks the gate."""

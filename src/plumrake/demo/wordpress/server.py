@@ -40,9 +40,7 @@ define( 'AUTOMATIC_UPDATER_DISABLED', true );
 define( 'WP_HTTP_BLOCK_EXTERNAL', true );
 define( 'WP_ACCESSIBLE_HOSTS', '127.0.0.1' );
 define( 'DISABLE_WP_CRON', true );
-define( 'WP_DEBUG', true );
-define( 'WP_DEBUG_DISPLAY', false );
-define( 'WP_DEBUG_LOG', '{folder}/debug.log' );
+define( 'WP_DEBUG', false );
 define( 'FS_METHOD', 'direct' );
 {keys}
 $table_prefix = 'wp_';
@@ -181,8 +179,6 @@ class WordPress:
         if os.geteuid() == 0:
             for name, user in (("content", _WEB), ("core", _WEB), ("database", _MYSQL)):
                 subprocess.run(["chown", "-R", user, str(self.folder / name)], check=True)
-            (self.folder / "debug.log").touch()
-            shutil.chown(self.folder / "debug.log", _WEB)
 
     def _start_database(self) -> None:
         data = self.folder / "database"

@@ -63,7 +63,17 @@ async def ask_gate(
     pool = request.app.state.pool
     async with pool.connection() as database:
         site = await site_or_404(database, slug)
-        question = actions.Question(**body.model_dump(exclude={"wait"}))
+        acted = body.asked_for
+        if acted is not None and "gate" not in who.scopes:
+            raise Refusal(
+                403,
+                "scope-missing",
+                "asked_for: naming somebody else needs a token with the scope 'gate'",
+            )
+        question = actions.Question(
+            **body.model_dump(exclude={"wait", "asked_for"}),
+            asked_for=actions.Acted(acted.name, acted.email) if acted is not None else None,
+        )
         clearance_id = await actions.ask(
             database, request.app.state.enqueue, site, question, Actor(who.id, who.role)
         )
@@ -79,6 +89,25 @@ async def ask_gate(
             return models.Clearance.model_validate(clearance)
         await asyncio.sleep(_LOOK_EVERY[min(tries, len(_LOOK_EVERY) - 1)])
         tries += 1
+
+
+@router.get("/sites/{slug}/gate", operation_id="showGate")
+async def show_gate(slug: str, who: Worker, database: Database) -> models.GateState:
+    """Say what holds a publication of a site, for whoever sets a content system up."""
+    site = await site_or_404(database, slug)
+    policy = policy_of_site(site)
+    holds = policy.gate.holds or policy.hold
+    doubt = f", and doubtful ones of {', '.join(policy.gate.doubtful)}" * bool(policy.gate.doubtful)
+    counts = "that a change brings" if policy.gate.counts == "change" else "that a page has"
+    return models.GateState(
+        site=site.slug,
+        name=site.name,
+        live_address=site.live_address,
+        holds=holds,
+        says="Nothing holds a publication."
+        if holds == "none"
+        else f"A publication is held by findings {counts}, from {holds} on{doubt}.",
+    )
 
 
 @router.get("/sites/{slug}/clearances", operation_id="listClearances")

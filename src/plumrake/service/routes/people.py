@@ -65,8 +65,15 @@ async def list_tokens(who: SignedIn, database: Database) -> models.Listing[model
 @router.post("/tokens", operation_id="makeToken", status_code=201)
 async def make_token(body: models.NewToken, who: SignedIn, database: Database) -> models.Token:
     """Make a token for a program; its secret is in this answer and never again."""
+    site = await site_or_404(database, body.site) if body.site is not None else None
+    if site is not None and who.role == "reader":
+        raise Refusal(403, "role-missing", "who may only read cannot ask the gate")
     token, secret = await actions.make_token(
-        database, who.id, body.name, list(dict.fromkeys(body.scopes))
+        database,
+        who.id,
+        body.name,
+        list(dict.fromkeys(body.scopes)),
+        site.id if site is not None else None,
     )
     return models.Token.model_validate(token).model_copy(update={"secret": secret})
 

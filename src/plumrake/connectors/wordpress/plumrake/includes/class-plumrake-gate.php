@@ -217,8 +217,10 @@ final class Plumrake_Gate {
 		if ( 'publish' !== $now || ! in_array( $post->post_type, self::types(), true ) || ! Plumrake_Service::is_set_up() ) {
 			return;
 		}
+		$use = null;
 		if ( 'publish' !== $before && ! self::$is_writing ) {
 			$verdict = self::ask( $post, array() );
+			$use     = $verdict['use'];
 			if ( ! $verdict['may'] ) {
 				global $wpdb;
 				$wpdb->update( $wpdb->posts, array( 'post_status' => self::resting( $before ) ), array( 'ID' => $post->ID ) ); // phpcs:ignore WordPress.DB.DirectDatabaseQuery -- any other way would ask again.
@@ -230,8 +232,17 @@ final class Plumrake_Gate {
 		$id = $post->ID;
 		add_action(
 			'shutdown',
-			static function () use ( $id ) {
+			static function () use ( $id, $use ) {
 				if ( 'publish' === get_post_status( $id ) ) {
+					if ( $use ) {
+						list( $number, $path, $hash, $seal ) = $use;
+						$shown = array(
+							'path'         => $path,
+							'content_hash' => $hash,
+							'seal'         => $seal,
+						);
+						Plumrake_Service::call( 'POST', 'clearances/' . (int) $number . '/use', $shown, 0 );
+					}
 					Plumrake_Service::call( 'POST', Plumrake_Service::of_site( 'published' ), array( 'path' => Plumrake_Items::path( get_post( $id ) ) ), 0 );
 				}
 			}
@@ -264,14 +275,7 @@ final class Plumrake_Gate {
 		if ( isset( self::$thumbnails[ $post->ID ] ) ) {
 			$fields['thumbnail'] = self::$thumbnails[ $post->ID ];
 		}
-		$whole = array( $post->ID, get_post_thumbnail_id( $post ) );
-		if ( isset( $fields['thumbnail'] ) ) {
-			$whole[1] = $fields['thumbnail'];
-		}
-		foreach ( self::FIELDS as $field ) {
-			$whole[] = $fields[ $field ] ?? $post->$field;
-		}
-		$version = hash( 'sha256', wp_json_encode( $whole ) );
+		$version = self::version( $post, $fields );
 		if ( isset( self::$known[ $version ] ) ) {
 			return self::$known[ $version ];
 		}
@@ -280,6 +284,21 @@ final class Plumrake_Gate {
 			self::$known[ $version ] = $verdict;
 		}
 		return $verdict;
+	}
+
+	/**
+	 * Returns what an item as it is proposed is known by.
+	 *
+	 * @param WP_Post $post   The item as it is stored.
+	 * @param array   $fields What is to be other.
+	 * @return string
+	 */
+	public static function version( $post, $fields = array() ) {
+		$whole = array( (int) $post->ID, (int) ( $fields['thumbnail'] ?? get_post_thumbnail_id( $post ) ) );
+		foreach ( self::FIELDS as $field ) {
+			$whole[] = $fields[ $field ] ?? $post->$field;
+		}
+		return hash( 'sha256', wp_json_encode( $whole ) );
 	}
 
 	/**
@@ -364,6 +383,7 @@ final class Plumrake_Gate {
 			'status'   => $statuses[ $state ],
 			'says'     => $says,
 			'findings' => $findings,
+			'use'      => empty( $data['seal'] ) ? null : array( $data['id'], $data['path'], $data['content_hash'], $data['seal'] ),
 			'address'  => empty( $data['id'] ) ? '' : untrailingslashit( Plumrake_Service::setting( 'service' ) ) . '/clearances/' . $data['id'],
 		);
 	}

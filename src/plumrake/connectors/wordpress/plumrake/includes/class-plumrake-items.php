@@ -122,6 +122,7 @@ final class Plumrake_Items {
 		return self::described( $post ) + array(
 			'raw'     => $post->post_content,
 			'version' => self::version( $post ),
+			'asks'    => Plumrake_Gate::version( $post ),
 			'locked'  => self::locked_by( $post->ID ),
 			'shown'   => Plumrake_Reading::address( $post ),
 		);

@@ -43,7 +43,7 @@ final class Plumrake_Reading {
 		add_filter( 'the_content', array( __CLASS__, 'with_paths' ), 1 );
 		add_filter( 'the_content', array( __CLASS__, 'within_content' ), PHP_INT_MAX );
 		add_filter( 'render_block', array( __CLASS__, 'within_block' ), PHP_INT_MAX, 2 );
-		add_action( 'wp_footer', array( __CLASS__, 'say_item' ), PHP_INT_MAX );
+		add_action( 'wp_footer', array( __CLASS__, 'say_marked' ), PHP_INT_MAX );
 		if ( $claims['i'] ) {
 			self::$proposal = $claims['p'] ? (array) get_transient( 'plumrake_' . $claims['p'] ) : array();
 			remove_action( 'template_redirect', 'redirect_canonical' );
@@ -164,14 +164,12 @@ final class Plumrake_Reading {
 	}
 
 	/**
-	 * Says which item the page is.
+	 * Says that the page marks what its item's content makes.
 	 */
-	public static function say_item() {
-		if ( ! is_singular() ) {
-			return;
+	public static function say_marked() {
+		if ( is_singular() ) {
+			echo '<!--plumrake:page-->';
 		}
-		$said = wp_json_encode( Plumrake_Items::described( get_queried_object() ) );
-		echo '<!--plumrake:item ' . str_replace( '--', '-\u002d', $said ) . '-->'; // phpcs:ignore WordPress.Security.EscapeOutput -- a comment that cannot end early.
 	}
 
 	/**

@@ -1,0 +1,69 @@
+"""Items of content systems: what makes pages, who wrote it, what is going out."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import StringConstraints
+
+from plumrake.models.base import Answer, Environment, Model
+from plumrake.models.gate import DecisionName
+
+ItemStatus = Literal["draft", "pending", "future", "publish"]
+
+
+class Item(Answer):
+    """What a content system makes a page of: who wrote it, when it was changed last, where it is
+    opened for editing. ``person`` is who its author is here."""
+
+    number: str
+    environment: Environment
+    kind: str
+    status: ItemStatus
+    path: str
+    title: str
+    author: str
+    edit: str
+    changed_at: datetime
+    due_at: datetime | None
+    person_id: int | None
+    person: str | None
+
+
+class GoingOut(Item):
+    """An item that is not public yet, with the newest answer about it as it would go out;
+    ``holding`` findings hold it."""
+
+    clearance_id: int | None
+    clearance_state: Literal["waiting", "answered"] | None
+    decision: DecisionName | None
+    reason: str | None
+    problem_code: str | None
+    answered_at: datetime | None
+    holding: int | None
+
+
+class ItemChanged(Model):
+    """An item that was changed in its content system."""
+
+    item: Annotated[str, StringConstraints(min_length=1, max_length=200)]
+
+
+class ItemAuthor(Answer):
+    """An author of a site's items, how many, and who that is here: by e-mail address, or by
+    hand."""
+
+    email: str
+    author: str
+    items: int
+    person_id: int | None
+    person: str | None
+    by_hand: bool
+
+
+class AuthorChoice(Model):
+    """Who an author is here; None: whoever has the e-mail address."""
+
+    email: Annotated[str, StringConstraints(min_length=3, max_length=320)]
+    person_id: int | None
