@@ -29,6 +29,7 @@ _WHY: Mapping[str, str] = {
     "invalid_username": "nobody there has the name that the connection signs in with",
     "rest_forbidden": "whoever the connection signs in as may not edit what others wrote",
 }
+_WHY_UNAUTHORIZED = ("incorrect_password", "invalid_username")
 
 
 class WordPressConnector:
@@ -146,6 +147,8 @@ class WordPressConnector:
             raise Unreadable("file-missing", detail)
         if code == "plumrake_filtered":
             raise CannotWrite(detail)
+        if answer.status_code == httpx.codes.UNAUTHORIZED and code not in _WHY_UNAUTHORIZED:
+            code = "rest_not_logged_in"
         raise self._away(_WHY.get(code) or detail or f"status {answer.status_code}")
 
     def _away(self, says: str) -> Unreadable:

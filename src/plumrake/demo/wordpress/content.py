@@ -212,8 +212,8 @@ _FAULTY: Final = (
     ),
     Item.of(
         "post",
-        "wayfarers-café",
-        "The Wayfarers’ Café",
+        "茶室",
+        "茶室 – the tea house",
         "bram",
         paragraph("Cake at the café – “the best of the vale”, says everybody who had some."),
         picture("bench", None),

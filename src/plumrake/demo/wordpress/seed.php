@@ -14,7 +14,7 @@ $made   = array(
 	'users' => array(),
 	'items' => array(),
 );
-update_option( 'permalink_structure', '/%postname%/' );
+$wp_rewrite->set_permalink_structure( '/%postname%/' );
 update_option( 'blogdescription', 'Trees, ponds and glass' );
 update_option( 'timezone_string', 'Europe/London' );
 update_option( 'comment_moderation', 1 );
@@ -47,7 +47,7 @@ $pictures         = array();
 foreach ( $given['pictures'] as $name => $one ) {
 	$file = $upload['basedir'] . '/' . $name . '.jpg';
 	copy( $one[0], $file );
-	$id = wp_insert_attachment( array( 'post_mime_type' => 'image/jpeg', 'post_title' => $name ), $file );
+	$id = wp_insert_attachment( array( 'post_mime_type' => 'image/jpeg', 'post_title' => $name, 'post_name' => 'picture-' . $name ), $file );
 	wp_update_attachment_metadata( $id, wp_generate_attachment_metadata( $id, $file ) );
 	update_post_meta( $id, '_wp_attachment_image_alt', $one[1] );
 	$pictures[ $name ] = $id;
