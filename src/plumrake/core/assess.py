@@ -29,6 +29,15 @@ _SAYS = 4
 """From here on a signature holds what the element says and where it leads, before that what kind of
 element it is."""
 
+_OF_THE_FRAME = frozenset(
+    f"page/{name}"
+    for name in (
+        "bad-language no-language no-main no-skip outside-regions refreshes several-main "
+        "skip-broken zoom-locked"
+    ).split()
+)
+"""Checks that find fault with a page as a whole for what its theme prints around every item."""
+
 
 @dataclass(frozen=True, slots=True)
 class Untested:
@@ -123,7 +132,8 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
             *marks,
             path_of(page.address),
         )  # empty things in running text have nothing in common but that they are empty
-    block = "" if is_all else page.block_of(element)
+    is_printed = page.is_marked and check.id in _OF_THE_FRAME
+    block = (FRAME if is_printed else "") if is_all else page.block_of(element)
     # what theme and system print says something else on each page, and is one thing to mend
     cause_key = digest(
         check.id, *(marks[:_SAYS] if block == FRAME and not flag.anywhere else marks)

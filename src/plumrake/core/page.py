@@ -93,6 +93,11 @@ class Page:
         marks = marks_of(self.document.source)
         return (marks, Lines(self.document.source)) if marks.is_marked else None
 
+    @property
+    def is_marked(self) -> bool:
+        """Whether the page says which parts its item's own content made."""
+        return self._marks is not None
+
     def block_of(self, element: Element) -> str:
         """Return the key of the block that made an element, or of what is around it where a script
         did; ``FRAME`` outside of the content; ``""`` where the page says nothing of blocks."""
