@@ -1,5 +1,5 @@
 # Two commands do everything: make demo, make test. Each installs what is missing first.
-.PHONY: demo test setup lint console clean-demo bench
+.PHONY: demo demo-wordpress test setup lint console clean-demo bench
 
 PYTHON := .venv/bin/python
 # Compiled modules are kept: services and commands are started a hundred times by the tests.
@@ -7,6 +7,9 @@ unexport PYTHONDONTWRITEBYTECODE
 
 demo: setup console
 	$(PYTHON) -m plumrake demo up
+
+demo-wordpress: setup console
+	$(PYTHON) -m plumrake demo wordpress
 
 test: setup
 	@$(MAKE) -j2 --no-print-directory --output-sync=target lint console
@@ -33,4 +36,4 @@ bench: setup
 	$(PYTHON) -m bench
 
 clean-demo:
-	rm -rf var/demo /var/tmp/plumrake/database
+	rm -rf var/demo var/demo-wordpress /var/tmp/plumrake/database /var/tmp/plumrake/garden-database /var/tmp/plumrake/garden-wordpress

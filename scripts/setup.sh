@@ -18,6 +18,15 @@ need "ls /usr/share/hunspell/de_DE.dic" hunspell-de-de
 need "ls /usr/lib/*/libenchant-2.so.2" libenchant-2-2
 need "command -v bwrap" bubblewrap
 need "command -v git" git
+need "ls /usr/share/wordpress/wp-load.php" wordpress
+need "ls -d /usr/share/wordpress/wp-content/themes/twentytwentythree" wordpress-theme-twentytwentythree
+need "command -v mariadbd" mariadb-server
+need "command -v php" php-cli
+need "php -m | grep -i mysqli" php-mysql
+need "php -m | grep -i simplexml" php-xml
+need "php -m | grep -ix gd" php-gd
+need "php -m | grep -i mbstring" php-mbstring
+need "php -m | grep -ix curl" php-curl
 need "python3 -c 'import ensurepip'" python3-venv
 
 if [ -n "$missing" ]; then
@@ -28,7 +37,9 @@ if [ -n "$missing" ]; then
   say "installing Debian packages:$missing"
   export DEBIAN_FRONTEND=noninteractive
   apt-get update -qq
-  # The packages' own cluster is not wanted: the demo and the tests make theirs.
+  # The packages' own servers are not wanted: the demo and the tests start theirs.
+  policy=/usr/sbin/policy-rc.d
+  [ -e $policy ] || { printf '#!/bin/sh\nexit 101\n' > $policy && chmod +x $policy && trap "rm -f $policy" EXIT; }
   apt-get install -y -qq --no-install-recommends $missing >/dev/null
 fi
 

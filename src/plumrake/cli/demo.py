@@ -57,6 +57,33 @@ def up_command(folder: Path, port: int) -> None:
         )
 
 
+@demo_group.command("wordpress")
+@click.option(
+    "--folder",
+    type=click.Path(file_okay=False, path_type=Path),
+    default=Path("var/demo-wordpress"),
+    show_default=True,
+    help="Where its data are.",
+)
+@click.option(
+    "--port",
+    default=8620,
+    show_default=True,
+    help="The console's port; WordPress takes the next one.",
+)
+def wordpress_command(folder: Path, port: int) -> None:
+    """Start a real WordPress with a made-up garden's site, connected with a service of its own."""
+    from plumrake.demo.cluster import ClusterError
+    from plumrake.demo.wordpress.run import WordPressDemo
+
+    try:
+        WordPressDemo(folder.resolve(), port, click.echo).up()
+    except ClusterError as error:
+        fail(str(error), Exit.UNREAD)
+    except OSError as error:
+        fail(f"port {port} or the next is in use ({error.strerror})", Exit.UNREAD)
+
+
 @demo_group.command("week")
 @_folder
 @click.option("--port", default=8600, show_default=True, help="The console's port.")

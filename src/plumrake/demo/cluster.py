@@ -30,7 +30,7 @@ class Cluster:
     """
 
     def __init__(self, folder: Path, *, durable: bool = True) -> None:
-        self.folder = _reachable(folder)
+        self.folder = reachable(folder)
         self._durable = durable
         self.port = 0
         self._binaries = _binaries()
@@ -159,7 +159,7 @@ def _binaries() -> Path:
     return Path(initdb).parent
 
 
-def _reachable(folder: Path) -> Path:
+def reachable(folder: Path) -> Path:
     """Return the folder, or one below /var/tmp where the database's user could not get to it."""
     if os.geteuid() != 0:
         return folder

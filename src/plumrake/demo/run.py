@@ -4,32 +4,23 @@ Ctrl-C."""
 from __future__ import annotations
 
 import asyncio
-import base64
-import os
-import secrets
 import signal
-import subprocess
-import sys
 import threading
 import time
-from collections.abc import Callable
 from pathlib import Path
 
-import httpx
 import psycopg
 from aiosmtpd.controller import Controller
 
 from plumrake import models
 from plumrake.client import NotValid, PlumRake
-from plumrake.demo.cluster import Cluster, ClusterError
 from plumrake.demo.cms import restore_published
+from plumrake.demo.processes import Processes, Say, secret
 from plumrake.demo.seed import SITE, cast, seed
 from plumrake.demo.server import make_server
 from plumrake.demo.site import ENVIRONMENTS, write_environment
 from plumrake.outbound.caught_emails import catch_emails
 from plumrake.records.migrate import migrate
-
-Say = Callable[[str], None]
 
 _READY_SECONDS = 30.0
 
@@ -41,8 +32,8 @@ class Demo:
         self.folder = folder
         self.port = port
         self._say = say
-        self._children: dict[str, subprocess.Popen[bytes]] = {}
-        self._cluster = Cluster(folder / "database")
+        self._processes = Processes(folder, port, say, self._settings())
+        self._cluster = self._processes.cluster
         self._emails = folder / "e-mails"
         self._catcher: Controller | None = None
         self._stopping = threading.Event()
@@ -50,7 +41,7 @@ class Demo:
     @property
     def address(self) -> str:
         """Where the console is."""
-        return f"http://127.0.0.1:{self.port}"
+        return self._processes.address
 
     def up(self) -> None:
         """Start everything, say where it is, and watch over it until a signal comes. Raises
@@ -61,9 +52,21 @@ class Demo:
             self._start()
             self._tell()
             while not self._stopping.wait(1.0):
-                self._keep_running()
+                self._processes.keep_running()
         finally:
             self._stop()
+
+    def _settings(self) -> dict[str, str]:
+        """Return what its processes are told beside where the database is."""
+        return {
+            "PLUMRAKE_MAIL_HOST": "127.0.0.1",
+            "PLUMRAKE_MAIL_PORT": str(self.port + 3),
+            "PLUMRAKE_MAIL_FROM": "Plum Rake <plumrake@harrowmere.example>",
+            "PLUMRAKE_MAIL_FOLDER": str(self.folder / "e-mails"),
+            "PLUMRAKE_SITE_FOLDERS": str((self.folder / "site").resolve()),
+            "PLUMRAKE_DESCRIBER": f"http://127.0.0.1:{self.port + 5}/",
+            "PLUMRAKE_DESCRIBER_TOKEN": secret(self.folder, "describer-token"),
+        }
 
     def _start(self) -> None:
         self._say("building the demo site in two environments")
@@ -83,11 +86,11 @@ class Demo:
         self._say(
             f"catching e-mails at 127.0.0.1:{self.port + 3}; the console shows them under E-mails"
         )
-        self._secret("cms/corrections-secret")
+        secret(self.folder, "cms/corrections-secret")
         self._say("starting service, worker and the stand-in describer")
         for name in ("serve", "worker", "describer"):
             self._run(name)
-        self._wait_until_ready()
+        self._processes.wait_until_ready()
         self._first_sweep()
         self._start_cms()
 
@@ -127,7 +130,7 @@ class Demo:
         cms = models.NewConnection(
             kind="stand-in",
             address=f"http://127.0.0.1:{self.port + 4}",
-            secret=self._secret("cms/corrections-secret"),
+            secret=secret(self.folder, "cms/corrections-secret"),
         )
         end = time.monotonic() + _READY_SECONDS
         while True:
@@ -140,15 +143,6 @@ class Demo:
             else:
                 return
 
-    def _secret(self, name: str) -> str:
-        """Return a secret of the demo's own, made once; a key as Fernet wants it."""
-        file = self.folder / name
-        if not file.is_file():
-            file.parent.mkdir(parents=True, exist_ok=True)
-            file.touch(0o600)
-            file.write_bytes(base64.urlsafe_b64encode(secrets.token_bytes(32)))
-        return file.read_text()
-
     async def _seed(self) -> None:
         async with await psycopg.AsyncConnection.connect(self._cluster.address) as connection:
             await seed(
@@ -158,31 +152,7 @@ class Demo:
             )
 
     def _run(self, name: str) -> None:
-        environment = {
-            **os.environ,
-            "PLUMRAKE_DATABASE": self._cluster.address,
-            "PLUMRAKE_PORT": str(self.port),
-            "PLUMRAKE_HOST": "127.0.0.1",
-            "PLUMRAKE_ADDRESS": self.address,
-            "PLUMRAKE_MAIL_HOST": "127.0.0.1",
-            "PLUMRAKE_MAIL_PORT": str(self.port + 3),
-            "PLUMRAKE_MAIL_FROM": "Plum Rake <plumrake@harrowmere.example>",
-            "PLUMRAKE_MAIL_FOLDER": str(self._emails),
-            "PLUMRAKE_SITE_FOLDERS": str((self.folder / "site").resolve()),
-            "PLUMRAKE_SECRETS_KEY": self._secret("secrets-key"),
-            "PLUMRAKE_DESCRIBER": f"http://127.0.0.1:{self.port + 5}/",
-            "PLUMRAKE_DESCRIBER_TOKEN": self._secret("describer-token"),
-        }
-        log = (self.folder / f"{name}.log").open("ab")
-        command = [sys.executable, "-m", "plumrake", *self._words_of(name)]
-        self._children[name] = subprocess.Popen(
-            command,
-            env=environment,
-            stdin=subprocess.DEVNULL,
-            stdout=log,
-            stderr=log,
-            start_new_session=True,
-        )
+        self._processes.run(name, self._words_of(name))
 
     def _words_of(self, name: str) -> list[str]:
         if name == "describer":
@@ -203,18 +173,6 @@ class Demo:
             "--port",
             str(self.port + 4),
         ]
-
-    def _wait_until_ready(self) -> None:
-        end = time.monotonic() + _READY_SECONDS
-        while time.monotonic() < end and self._children["serve"].poll() is None:
-            try:
-                if httpx.get(f"{self.address}/health/ready", timeout=2).is_success:
-                    return
-            except httpx.TransportError:
-                time.sleep(0.2)
-        raise ClusterError(
-            f"the service did not start on port {self.port}; its log is {self.folder / 'serve.log'}"
-        )
 
     def _first_sweep(self) -> None:
         """Start a sweep of each environment that was never swept."""
@@ -241,22 +199,8 @@ class Demo:
         self._say("  sign in there as ruth@harrowmere.example with the same password")
         self._say(f"  logs are below {self.folder}; Ctrl-C stops everything")
 
-    def _keep_running(self) -> None:
-        for name, child in list(self._children.items()):
-            if child.poll() is not None and not self._stopping.is_set():
-                self._say(f"{name} stopped (status {child.returncode}); starting it again")
-                self._run(name)
-
     def _stop(self) -> None:
         self._say("stopping")
-        for child in self._children.values():
-            if child.poll() is None:
-                child.send_signal(signal.SIGTERM)
-        for child in self._children.values():
-            try:
-                child.wait(10)
-            except subprocess.TimeoutExpired:
-                os.killpg(child.pid, signal.SIGKILL)
         if self._catcher is not None:
             self._catcher.stop()
-        self._cluster.stop()
+        self._processes.stop()

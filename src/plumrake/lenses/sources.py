@@ -8,9 +8,10 @@ from dataclasses import dataclass, replace
 from plumrake.core.dom import Element
 from plumrake.core.findings import Finding, Mend
 from plumrake.core.html_source import Lines
-from plumrake.core.mending.block_mends import edits_in_blocks, says_in_editor
+from plumrake.core.mending.block_mends import edits_in_blocks
 from plumrake.core.mending.blocks import BlockPage
 from plumrake.core.mending.carrying_out import edits_of, target_of
+from plumrake.core.mending.editor_words import says_in_editor
 from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.markdown import MarkdownPage
 from plumrake.core.mending.saying import says_of

@@ -19,7 +19,8 @@ from plumrake.core.mending.blocks import BlockPage
 from plumrake.core.mending.carrying_out import edits_of as edits_of_html
 from plumrake.core.mending.carrying_out import target_of
 from plumrake.core.mending.edits import Edit
-from plumrake.core.mending.source_page import CannotMend
+from plumrake.core.mending.source_page import CannotMend, Span
+from plumrake.core.mending.words import alike, whole_word
 from plumrake.core.mending.writing import declarations, in_text
 from plumrake.core.typed_lists import kind_of
 
@@ -53,6 +54,8 @@ def edits_in_blocks(page: BlockPage, element: Element, mend: Mend) -> tuple[Edit
     own. Raises ``CannotMend``."""
     element = target_of(page.html, element, mend)
     mend = replace(mend, target=None)
+    if mend.kind == "replace-word":
+        return tuple(_word(page, mend))
     block = page.block_of(element)
     if block is None or block.name in _FREE:
         return edits_of_html(page.html, element, mend)
@@ -75,16 +78,34 @@ def _keeps(page: BlockPage, block: Block, edit: Edit) -> bool:
     return False
 
 
-def says_in_editor(page: BlockPage, element: Element, mend: Mend) -> str:
-    """Return where the editor offers what a mend does, in its words; ``""`` where that is plain."""
-    block = page.block_of(element)
-    kind = block.name.removeprefix("core/") if block is not None else ""
-    where = _IN_EDITOR.get((kind, mend.kind), "")
-    return where.format(value=mend.value or "", to=(mend.to or "").upper()) if where else ""
+def _word(page: BlockPage, mend: Mend) -> Iterator[Edit]:
+    """Put another word for one wherever it stands in what the editor keeps as it is written. Raises
+    ``CannotMend``."""
+    wanted = whole_word(in_text(mend.to or ""))
+    done: set[Span] = set()
+    for block in (one for top in page.blocks for one in top.walk()):
+        for element in page.elements_of(block):
+            for start, end in _pieces(page, element):
+                for match in wanted.finditer(page.text[start:end]):
+                    span = start + match.start(), start + match.end()
+                    text = in_text(alike(match.group(), mend.value or ""))
+                    edit = page.replaced(*span, text)
+                    if span not in done and _keeps(page, block, edit):
+                        done.add(span)
+                        yield edit
+    if not done:
+        raise CannotMend(f"“{mend.to}” is not written in one piece")
+
+
+def _pieces(page: BlockPage, element: Element) -> list[Span]:
+    try:
+        return page.html.text_pieces(element)
+    except CannotMend:
+        return []
 
 
 def _alt(page: BlockPage, block: Block, element: Element, mend: Mend) -> Iterator[Edit]:
-    """Set the text of a picture: in its tag, and in the comment of blocks that keep it there."""
+    """Set the text of a picture, written as the editor writes it."""
     if element.tag != "img":
         yield from _only_text(page, block, element, mend)
         return
@@ -94,14 +115,12 @@ def _alt(page: BlockPage, block: Block, element: Element, mend: Mend) -> Iterato
     tag = page.html.start_tag(element)
     old = tag.attribute("alt")
     written = value.replace("&", "&amp;").replace('"', "&quot;")
-    written = written.replace("<", "&lt;").replace(">", "&gt;")
+    written = written.replace(">", "&gt;")
     if old is None:
         yield page.replaced(tag.name_end, tag.name_end, f' alt="{written}"')
     elif element.get("alt") != value:
         start, end = (old.value_start, old.value_end) if old.quote else (old.start, old.end)
         yield page.replaced(start, end, written if old.quote else f'alt="{written}"')
-    if block.name == "core/cover":
-        yield from page.with_attributes(block, alt=value or None)
 
 
 def _only_text(page: BlockPage, block: Block, element: Element, mend: Mend) -> Iterator[Edit]:
@@ -359,18 +378,4 @@ _CARRIERS: dict[tuple[str, str], Carrier] = {
     },
     **{(name, "remove-element"): _remove for name in ("paragraph", "heading", "button", "list")},
     **{("button", kind): _button_text for kind in ("replace-text", "set-attribute")},
-}
-_IN_EDITOR: dict[tuple[str, str], str] = {
-    **{(name, "set-attribute"): "Image → Alt text" for name in ("image", "gallery")},
-    **{(name, "say-with-text"): "Image → Alt text" for name in ("image", "gallery")},
-    **{(name, "mark-decorative"): "Image → Alt text, left empty" for name in ("image", "gallery")},
-    ("cover", "set-attribute"): "Cover → Media settings → Alt text",
-    ("media-text", "set-attribute"): "Media & Text → Settings → Alt text",
-    ("heading", "rename-element"): "Heading → Change level → {to}",
-    ("paragraph", "rename-element"): "Paragraph → Transform to → Heading, {to}",
-    ("paragraph", "make-list"): "Paragraph → Transform to → List",
-    ("table", "head-table"): "Table → Header section on",
-    ("table", "insert"): "Table → Caption below it",
-    ("paragraph", "set-style"): "Paragraph → Color → Text {value}",
-    ("heading", "set-style"): "Heading → Color → Text {value}",
 }
