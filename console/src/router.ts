@@ -114,6 +114,7 @@ export const router = createRouter({
       "Sweep",
       "sweeps",
     ),
+    ofSite("going-out", "/going-out", () => import("@/views/GoingOutView.vue"), "Going out"),
     ofSite("gate", "/gate", () => import("@/views/GateView.vue"), "Gate"),
     ofSite("ask", "/gate/ask", () => import("@/views/AskView.vue"), "Ask the gate"),
     ofSite(

@@ -88,5 +88,6 @@ export function ownerOf(choice: string): OwnerChoice | null {
   return {
     person_id: choice.startsWith("p") ? number : null,
     group_id: choice.startsWith("g") ? number : null,
-  };
+    ...(choice === "author" ? { author: true } : {}),
+  } as OwnerChoice;
 }

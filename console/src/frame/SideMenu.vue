@@ -37,6 +37,7 @@ const GROUPS: { says: string; links: [name: string, says: string, key: string][]
   {
     says: "Before publishing",
     links: [
+      ["going-out", "Going out", "u"],
       ["gate", "Gate", "t"],
       ["ask", "Ask the gate", "q"],
     ],

@@ -23,7 +23,8 @@ const name = computed(
         >{{ finding.says }}</RouterLink
       >
       <p class="soft">
-        {{ finding.path }}<template v-if="finding.line">, line {{ finding.line }}</template> ·
+        {{ finding.path }}<template v-if="finding.where">, {{ finding.where }}</template
+        ><template v-else-if="finding.line">, line {{ finding.line }}</template> ·
         {{ finding.title || "no title" }} · {{ finding.check }}
       </p>
       <p><StandingMark :standing="finding.standing" /></p>

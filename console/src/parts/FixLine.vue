@@ -3,6 +3,7 @@ import { computed } from "vue";
 import { RouterLink } from "vue-router";
 import type { Fix } from "@/api/client";
 import { count, day, stateName } from "@/format";
+import EditLink from "@/parts/EditLink.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 
 const props = defineProps<{ fix: Fix; withPage?: boolean; withOwner?: boolean }>();
@@ -25,6 +26,10 @@ const where = computed(() =>
       <p class="soft">
         <span :class="['state', fix.state]">{{ stateName(fix.state, fix.reopened_after) }}</span>
         <template v-if="withPage || fix.pages > 1"> · {{ where }}</template>
+        <template v-if="fix.where"> · {{ fix.where }}</template>
+        <template v-if="fix.edit">
+          · <EditLink :address="fix.edit" :what="`${fix.path}, fix ${fix.id}`"
+        /></template>
         <template v-if="withOwner"> · {{ fix.owner ?? fix.group ?? "nobody" }}</template>
         <template v-if="fix.due_on">
           · by {{ day(fix.due_on) }}<strong v-if="fix.late">, late</strong></template

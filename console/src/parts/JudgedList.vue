@@ -47,7 +47,8 @@ const number = (one: JudgedFinding) => props.judged.indexOf(one) + 1;
         <div>
           <WeightMark :weight="one.weight" :outcome="one.outcome" /> <strong>{{ one.says }}</strong>
           <p class="soft small">
-            {{ one.check }}{{ one.line ? `, line ${one.line}` : "" }} ·
+            {{ one.check
+            }}{{ one.where ? `, ${one.where}` : one.line ? `, line ${one.line}` : "" }} ·
             {{ one.origin === "brought" ? "brought by this change" : "was there before" }} ·
             {{ one.standing
             }}{{ one.standing === "waived" && one.waiver ? ` (waiver ${one.waiver})` : "" }}

@@ -4,7 +4,7 @@ import { computed } from "vue";
 import Select from "primevue/select";
 import { api, data } from "@/api/client";
 
-/** Who is to answer: "area" for whoever answers for the pages (where `byArea`), "none" for nobody, "p12" a person, "g3" a group, "" for not said. */
+/** Who is to answer: "area" for whoever answers for the pages, "author" for whoever wrote them (both where `byArea`), "none" for nobody, "p12" a person, "g3" a group, "" for not said. */
 const chosen = defineModel<string>({ required: true });
 const props = defineProps<{
   label: string;
@@ -26,6 +26,7 @@ const { data: groups } = useQuery({
 });
 const options = computed(() => [
   ...(props.byArea ? [{ label: "Whoever answers for it", value: "area" }] : []),
+  ...(props.byArea ? [{ label: "Whoever wrote the page", value: "author" }] : []),
   ...(props.nobody ? [{ label: "Nobody", value: "none" }] : []),
   ...(groups.value?.items.map((group) => ({
     label: `${group.name} (group)`,

@@ -17,12 +17,14 @@ const cache = useQueryClient();
 const KINDS = [
   { label: "a folder of the service", value: "folder" },
   { label: "a git repository of the service", value: "git" },
+  { label: "a WordPress with our plugin", value: "wordpress" },
   { label: "the demo's stand-in CMS", value: "stand-in" },
 ];
 /** What says where sources of a kind are. */
 const PLACES: Record<string, { label: string; field: "folder" | "repository" | "address" }> = {
   folder: { label: "Folder", field: "folder" },
   git: { label: "Repository", field: "repository" },
+  wordpress: { label: "Address", field: "address" },
   "stand-in": { label: "Address", field: "address" },
 };
 const ENVIRONMENTS = [
@@ -45,6 +47,7 @@ const check = useMutation({
 const kind = ref<string | null | undefined>("folder");
 const environment = ref<string | null | undefined>("live");
 const where = ref("");
+const user = ref("");
 const secret = ref("");
 const connect = useMutation({
   mutationFn: () =>
@@ -54,12 +57,13 @@ const connect = useMutation({
         body: {
           kind: kind.value as "folder",
           [PLACES[kind.value!]!.field]: where.value.trim(),
+          ...(kind.value === "wordpress" ? { user: user.value.trim() } : {}),
           secret: secret.value || null,
         },
       }),
     ),
   onSuccess: (made) => {
-    where.value = secret.value = "";
+    where.value = user.value = secret.value = "";
     announce(`Connected: ${made.works.join("; ")}.`);
     return cache.invalidateQueries({ queryKey: ["connections"] });
   },
@@ -109,8 +113,14 @@ const connect = useMutation({
             maxlength="1000"
           />
         </div>
-        <div v-if="kind === 'stand-in'" class="field">
-          <label for="c-secret">Secret, never shown again</label
+        <div v-if="kind === 'wordpress'" class="field">
+          <label for="c-user">Name that Plum Rake signs in with</label
+          ><InputText id="c-user" v-model="user" required autocomplete="off" maxlength="200" />
+        </div>
+        <div v-if="kind === 'stand-in' || kind === 'wordpress'" class="field">
+          <label for="c-secret"
+            >{{ kind === "wordpress" ? "Application password" : "Secret" }}, never shown
+            again</label
           ><InputText
             id="c-secret"
             v-model="secret"

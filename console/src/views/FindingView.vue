@@ -11,6 +11,7 @@ import TryIt from "@/mends/TryIt.vue";
 import AsyncState from "@/parts/AsyncState.vue";
 import CheckHelp from "@/parts/CheckHelp.vue";
 import CrumbTrail from "@/parts/CrumbTrail.vue";
+import EditLink from "@/parts/EditLink.vue";
 import FactValue from "@/parts/FactValue.vue";
 import FindingDecision from "@/parts/FindingDecision.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
@@ -200,6 +201,17 @@ async function copyLink() {
                   >Open the page</a
                 >
               </dd>
+              <template v-if="shown.where"
+                ><dt>In the editor</dt>
+                <dd>{{ shown.where }}</dd></template
+              >
+              <template v-if="shown.item"
+                ><dt>Item</dt>
+                <dd>
+                  {{ shown.item.kind }} “{{ shown.item.title }}” by {{ shown.item.author }}, changed
+                  {{ time(shown.item.changed_at) }}
+                  <EditLink :address="shown.item.edit" :what="shown.item.title" /></dd
+              ></template>
               <dt>Selector</dt>
               <dd>
                 <code>{{ shown.selector }}</code>

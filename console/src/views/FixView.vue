@@ -13,6 +13,7 @@ import AsyncState from "@/parts/AsyncState.vue";
 import CauseCorrections from "@/parts/CauseCorrections.vue";
 import ConflictNote from "@/parts/ConflictNote.vue";
 import CrumbTrail from "@/parts/CrumbTrail.vue";
+import EditLink from "@/parts/EditLink.vue";
 import FixWaiver from "@/parts/FixWaiver.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
 import MendLine from "@/parts/MendLine.vue";
@@ -162,6 +163,10 @@ async function waived(lastDay: string) {
               <code class="written">{{ markupOf(finding, proposal) }}</code>
             </p>
             <p>
+              <template v-if="shown.where">{{ shown.where }}: </template>
+              <template v-if="shown.edit"
+                ><EditLink :address="shown.edit" :what="shown.path" /> ·
+              </template>
               <a :href="finding.address" rel="noreferrer">Open the page</a> ·
               <RouterLink
                 :to="{ name: 'finding', params: { site: shown.site, finding: finding.id } }"

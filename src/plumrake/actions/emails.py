@@ -45,7 +45,13 @@ def digest_email(
             "Late",
             "",
             *(
-                _line(fix.says, fix.path, fix.pages, fix.due_on, _link(address, fix.id))
+                _line(
+                    fix.says,
+                    _place(fix.path, fix.pages, fix.where),
+                    fix.due_on,
+                    _link(address, fix.id),
+                    edit=fix.edit,
+                )
                 for fix in late[:_MOST_LISTED]
             ),
         ]
@@ -77,11 +83,11 @@ def _by_kind(notifications: Sequence[NotificationRow], address: str) -> list[str
             lines.append(
                 _line(
                     notification.says,
-                    notification.path,
-                    notification.pages,
+                    _place(notification.path, notification.pages, notification.where),
                     notification.due_on,
                     _link(address, notification.fix_id),
                     notification.mend,
+                    notification.edit,
                 )
             )
             if notification.why:
@@ -92,13 +98,24 @@ def _by_kind(notifications: Sequence[NotificationRow], address: str) -> list[str
     return lines
 
 
+def _place(path: str, pages: int, where: str) -> str:
+    if pages > 1:
+        return f"{path} and {_counted(pages - 1, 'other page', 'other pages')}"
+    return f"{path}, {where}" if where else path
+
+
 def _line(
-    says: str, path: str, pages: int, due_on: date | None, link: str, mend: str | None = None
+    says: str,
+    where: str,
+    due_on: date | None,
+    link: str,
+    mend: str | None = None,
+    edit: str | None = None,
 ) -> str:
-    where = path if pages == 1 else f"{path} and {_counted(pages - 1, 'other page', 'other pages')}"
     due = f", by {due_on:%A} {in_words(due_on)}" if due_on is not None else ""
     to_do = f"\n    What to do: {mend}" if mend else ""
-    return f"* {says}{to_do}\n    Where: {where}{due}\n    {link}"
+    opened = f"\n    Open for editing: {edit}" if edit else ""
+    return f"* {says}{to_do}\n    Where: {where}{due}{opened}\n    {link}"
 
 
 def _link(address: str, fix_id: int) -> str:

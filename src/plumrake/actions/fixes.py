@@ -17,7 +17,7 @@ from plumrake.core.findings import weights_from
 from plumrake.core.fixes import LIVE, FixState, Move, Mover, Seen, moved, open_moves, verdict
 from plumrake.core.responsibilities import Responsibility, owner_of
 from plumrake.net.problems import GONE
-from plumrake.records import fixes, people, sites, sweeps
+from plumrake.records import fixes, items, people, sites, sweeps
 from plumrake.records.fixes import CausePagesRow, FixRow, Owner, ProofCountRow
 from plumrake.records.queries import Connection
 from plumrake.records.sweeps import SweepRow
@@ -77,11 +77,12 @@ async def hand_out(
     by: Actor,
     *,
     owner: Owner | None = None,
+    to_author: bool = False,
     due_on: date | None = None,
     why: str = "",
 ) -> list[FixRow]:
     """Make a fix of each cause of a sweep and hand it to ``owner``, or to who answers for its
-    pages; live ones are handed on.
+    pages, or (``to_author``) to who wrote most of them; live ones are handed on.
 
     Causes that have a closed fix keep it: only a reading opens it again.
     """
@@ -95,9 +96,15 @@ async def hand_out(
     handed: list[int] = []
     for key in dict.fromkeys(causes):
         theirs = owner if areas is None else areas.owner_of(pages[key])
+        if to_author and not pages[key].by_template:
+            author = await items.author_of(
+                connection, sweep.site_id, sweep.environment, pages[key].paths
+            )
+            theirs = Owner(author) if author is not None else theirs
         if key in known:
             handed.append(known[key].id)
-            if FixState(known[key].state) in LIVE and (owner is not None or due_on is not None):
+            is_handed = owner is not None or to_author or due_on is not None
+            if FixState(known[key].state) in LIVE and is_handed:
                 wanted = Wanted(
                     Move.ASSIGN, why, theirs, due_on if due_on is not None else known[key].due_on
                 )
@@ -119,13 +126,16 @@ async def hand_out_place(
     owner: Owner | None,
     due_on: date | None,
     why: str,
+    to_author: bool = False,
 ) -> FixRow:
-    """Make a fix of one finding's place; one that it has already, of its own or of its cause, is
-    given back as it is."""
+    """Make a fix of one finding's place (``to_author``: for who wrote its page); one that it has
+    already, of its own or of its cause, is given back as it is."""
     await _check_owner(connection, owner)
     known = await fixes.fix_of_finding(connection, finding_id)
     if known is not None:
         return known
+    if to_author:
+        owner = await _author_of_finding(connection, finding_id)
     made = await fixes.add_of_finding(
         connection, sweep_id, finding_id, owner or Owner(), due_on, by.id
     )
@@ -134,6 +144,16 @@ async def hand_out_place(
     found = await fixes.fix_by_id(connection, made)
     assert found is not None
     return found
+
+
+async def _author_of_finding(connection: Connection, finding_id: int) -> Owner:
+    finding = await sweeps.finding_by_id(connection, finding_id)
+    if finding is None:
+        return Owner()
+    site = await sites.site_by_slug(connection, finding.site)
+    assert site is not None
+    author = await items.author_of(connection, site.id, finding.environment, [finding.path])
+    return Owner(author)
 
 
 async def _check_owner(connection: Connection, owner: Owner | None) -> None:

@@ -41,6 +41,9 @@ to_option = click.option(
     "--to", "to_person", metavar="PERSON", help="E-mail address, or what stands before its @."
 )
 group_option = click.option("--to-group", metavar="GROUP", help="A group's name.")
+author_option = click.option(
+    "--to-author", is_flag=True, help="Whoever wrote the page, as its content system says."
+)
 
 
 @click.command("fixes")
@@ -168,6 +171,7 @@ def fix_group() -> None:
 )
 @to_option
 @group_option
+@author_option
 @due_option
 @why_option
 @environment_option
@@ -180,6 +184,7 @@ def make_fixes(
     everything: bool,
     to_person: str | None,
     to_group: str | None,
+    to_author: bool,
     due_on: datetime | None,
     why: str,
     environment: models.Environment | None,
@@ -202,7 +207,7 @@ def make_fixes(
             f"name at least one cause ('plumrake causes {site}' lists them) or --finding",
             Exit.USAGE,
         )
-    owner = owner_choice(rake, to_person, to_group)
+    owner = owner_choice(rake, to_person, to_group, author=to_author)
     made = rake.fixes.hand_out(
         site,
         causes=causes,
@@ -251,6 +256,10 @@ def show_fix(rake: PlumRake, number: int, places: bool, as_json: bool) -> None:
     due = f", by {fix.due_on:%Y-%m-%d}" if fix.due_on else ""
     late = " LATE" if fix.late else ""
     echo(f"  owner    {fix.owner or fix.group or 'nobody'}{due}{late}")
+    if fix.where:
+        echo(f"  block    {fix.where}")
+    if fix.edit:
+        echo(f"  edit     {fix.edit}")
     for link in fix.links:
         echo(f"  link     {link}")
     if fix.proposal is not None:
@@ -347,6 +356,7 @@ def withdraw(rake: PlumRake, numbers: tuple[int, ...], why: str) -> None:
 @_numbers
 @to_option
 @group_option
+@author_option
 @due_option
 @why_option
 @served
@@ -355,11 +365,12 @@ def assign(
     numbers: tuple[int, ...],
     to_person: str | None,
     to_group: str | None,
+    to_author: bool,
     due_on: datetime | None,
     why: str,
 ) -> None:
     """Hand fixes to somebody else, or to nobody."""
-    owner = owner_choice(rake, to_person, to_group) or models.OwnerChoice()
+    owner = owner_choice(rake, to_person, to_group, author=to_author) or models.OwnerChoice()
     _move(
         rake, numbers, "assign", why, owner=owner, **({"due_on": due_on.date()} if due_on else {})
     )

@@ -273,3 +273,48 @@ def webhook_log(rake: PlumRake, site: str, again: int | None, as_json: bool) -> 
         )
     if not found:
         echo("nothing was sent yet")
+
+
+@click.group("token")
+def token_group() -> None:
+    """Tokens for programs: make, list, revoke."""
+
+
+@token_group.command("make")
+@click.argument("name")
+@click.option("--gate", "site", metavar="SITE", help="May ask the gate of SITE, and nothing else.")
+@click.option("--write", is_flag=True, help="May write too; default: read alone.")
+@served
+def make_token(rake: PlumRake, name: str, site: str | None, write: bool) -> None:
+    """Make a token called NAME; its secret is shown this once."""
+    if site is not None and write:
+        fail("a token for the gate does nothing else: leave --write out", Exit.USAGE)
+    scopes: list[models.Scope] = ["gate"] if site is not None else ["read"]
+    if write:
+        scopes.append("write")
+    made = rake.people.make_token(name, scopes, site)
+    echo(f"token {made.id}, '{made.name}'; its secret is shown this once:\n{made.secret}")
+
+
+@token_group.command("list")
+@as_json_option
+@served
+def list_tokens(rake: PlumRake, as_json: bool) -> None:
+    """List one's own tokens."""
+    found = list(rake.people.tokens())
+    if as_json:
+        print_json(found)
+        return
+    for one in found:
+        used = f"used {one.last_used_at:%Y-%m-%d}" if one.last_used_at else "never used"
+        site = f" of {one.site}" if one.site else ""
+        echo(f"{one.id:>6}  {one.name}: {', '.join(one.scopes)}{site}, {used}")
+
+
+@token_group.command("revoke")
+@click.argument("number", type=int)
+@served
+def revoke_token(rake: PlumRake, number: int) -> None:
+    """Make a token of one's own invalid."""
+    rake.people.revoke_token(number)
+    echo(f"token {number} works no more")

@@ -82,12 +82,14 @@ def group_named(rake: PlumRake, name: str) -> models.Group:
 
 
 def owner_choice(
-    rake: PlumRake, person: str | None, group: str | None
+    rake: PlumRake, person: str | None, group: str | None, *, author: bool = False
 ) -> models.OwnerChoice | None:
-    """Return the owner that a person's or a group's name stands for, None without either; both end
-    with status 2."""
-    if person is not None and group is not None:
-        fail("name a person or a group, not both", Exit.USAGE)
+    """Return the owner that a person's or a group's name stands for, or whoever wrote the page;
+    None without any, and several end with status 2."""
+    if (person is not None) + (group is not None) + author > 1:
+        fail("name one of a person, a group and the author, not several", Exit.USAGE)
+    if author:
+        return models.OwnerChoice(author=True)
     if person is not None:
         return models.OwnerChoice(person_id=person_named(rake, person).id)
     return models.OwnerChoice(group_id=group_named(rake, group).id) if group is not None else None

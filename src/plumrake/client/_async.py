@@ -155,6 +155,10 @@ class AsyncPeople:
         wanted = models.NewToken(name=name, scopes=scopes, site=site)
         return await self._rake.post("/api/v1/tokens", wanted, models.Token)
 
+    async def tokens(self) -> list[models.Token]:
+        """Return one's own tokens, without their secrets."""
+        return (await self._rake.get("/api/v1/tokens", models.Listing[models.Token])).items
+
     async def revoke_token(self, token_id: int) -> None:
         """Make a token invalid."""
         await self._rake.request("DELETE", f"/api/v1/tokens/{token_id}")

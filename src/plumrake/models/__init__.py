@@ -130,10 +130,10 @@ from plumrake.models.gate import (
     ReleasePage,
     ReleaseSection,
 )
+from plumrake.models.item import Item
 from plumrake.models.items import (
     AuthorChoice,
     GoingOut,
-    Item,
     ItemAuthor,
     ItemChanged,
 )

@@ -112,7 +112,9 @@ Pattern = Annotated[
 
 
 class OwnerChoice(Model):
-    """Who is to answer: a person, a group, or (neither) nobody."""
+    """Who is to answer: a person, a group, the ``author`` of what makes the page, or (none of them)
+    nobody."""
 
     person_id: int | None = None
     group_id: int | None = None
+    author: bool = False

@@ -15,6 +15,7 @@ from plumrake.models.base import (
     StandingName,
     WeightName,
 )
+from plumrake.models.item import Item
 
 
 class ReadingFields(Answer):
@@ -114,6 +115,7 @@ class FindingInFull(Finding):
     fix_state: FixState | None
     fix_reopened_after: FixState | None = None
     fix_owner: str | None
+    item: Item | None = None
 
 
 class Cause(Answer):

@@ -105,6 +105,8 @@ class Fix(Answer):
     made_at: datetime
     closed_at: datetime | None
     changed_at: datetime
+    edit: str | None = None
+    where: str = ""
     tag: str
 
 

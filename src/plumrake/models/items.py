@@ -7,28 +7,9 @@ from typing import Annotated, Literal
 
 from pydantic import StringConstraints
 
-from plumrake.models.base import Answer, Environment, Model
+from plumrake.models.base import Answer, Model
 from plumrake.models.gate import DecisionName
-
-ItemStatus = Literal["draft", "pending", "future", "publish"]
-
-
-class Item(Answer):
-    """What a content system makes a page of: who wrote it, when it was changed last, where it is
-    opened for editing. ``person`` is who its author is here."""
-
-    number: str
-    environment: Environment
-    kind: str
-    status: ItemStatus
-    path: str
-    title: str
-    author: str
-    edit: str
-    changed_at: datetime
-    due_at: datetime | None
-    person_id: int | None
-    person: str | None
+from plumrake.models.item import Item
 
 
 class GoingOut(Item):

@@ -9,6 +9,7 @@ from typing import Any, Literal, LiteralString
 
 from psycopg.types.json import Jsonb
 
+from plumrake.core.blocks import block_says
 from plumrake.core.fixes import FixState
 from plumrake.records.queries import (
     Connection,
@@ -72,6 +73,13 @@ class FixRow:
     changed_at: datetime
     site_id: int
     late: bool
+    edit: str | None
+    block: str
+
+    @property
+    def where(self) -> str:
+        """Where the place is in its item, in its editor's words."""
+        return block_says(self.block)
 
     def keys(self, sort: Sort) -> tuple[object, ...]:
         """Return what the next piece of a listing in this order comes after."""

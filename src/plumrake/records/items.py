@@ -143,12 +143,10 @@ async def going_out(
     )
 
 
-async def item_at(
-    connection: Connection, site_id: int, environment: str, path: str
-) -> ItemRow | None:
-    """Return the item that makes the page at a path, or None."""
+async def item_at(connection: Connection, site: str, environment: str, path: str) -> ItemRow | None:
+    """Return the item that makes the page at a path of a site (its short name), or None."""
     return await row_or_none(
-        connection, _QUERIES["at"], ItemRow, site_id=site_id, environment=environment, path=path
+        connection, _QUERIES["at"], ItemRow, site=site, environment=environment, path=path
     )
 
 
@@ -200,6 +198,19 @@ async def drop_author(connection: Connection, site_id: int, email: str) -> None:
 async def person_for(connection: Connection, site_id: int, email: str) -> int | None:
     """Return who somebody of a content system is here, or None."""
     return await number_or_none(connection, _QUERIES["person_for"], site_id=site_id, email=email)
+
+
+async def author_of(
+    connection: Connection, site_id: int, environment: str, paths: Sequence[str]
+) -> int | None:
+    """Return who wrote most of the items at some paths, of those that are known here."""
+    return await number_or_none(
+        connection,
+        _QUERIES["author_of"],
+        site_id=site_id,
+        environment=environment,
+        paths=list(paths),
+    )
 
 
 async def mark_synced(

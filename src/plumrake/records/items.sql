@@ -87,7 +87,10 @@ LIMIT %(limit)s;
 -- The item that makes the page at a path; of several the public one.
 SELECT i.* FROM item_row i
 WHERE
-    i.site_id = %(site_id)s
+    i.site_id = (
+        SELECT s.id FROM site s
+        WHERE s.slug = %(site)s
+    )
     AND i.environment = %(environment)s
     AND i.path = %(path)s
 ORDER BY i.status = 'publish' DESC, i.id
@@ -98,6 +101,19 @@ LIMIT 1;
 SELECT i.* FROM item_row i
 WHERE
     i.site_id = %(site_id)s AND i.environment = %(environment)s AND i.number = %(number)s;
+
+-- name: author_of
+-- Who wrote most of the items at some paths, of those that are known here.
+SELECT i.person_id FROM item_row i
+JOIN person p ON p.id = i.person_id
+WHERE
+    i.site_id = %(site_id)s
+    AND i.environment = %(environment)s
+    AND i.path = ANY(%(paths)s)
+    AND p.active
+    AND p.role <> 'reader'
+GROUP BY i.person_id
+ORDER BY count(*) DESC, i.person_id LIMIT 1;
 
 -- name: due_soon
 -- Scheduled items that are due within some minutes and were not read since a while.

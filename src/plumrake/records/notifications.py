@@ -9,6 +9,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
+from plumrake.core.blocks import block_says
 from plumrake.records.queries import (
     Connection,
     load,
@@ -49,6 +50,13 @@ class NotificationRow:
     by: str | None
     why: str | None
     mend: str | None
+    block: str
+    edit: str | None
+
+    @property
+    def where(self) -> str:
+        """Where the place is in its item, in its editor's words."""
+        return block_says(self.block)
 
 
 @dataclass(frozen=True, slots=True)

@@ -189,7 +189,14 @@ SELECT
     x.check_id AS "check",
     x.weight,
     s.slug AS site, s.name AS site_name, b.name AS by, e.why,
-    f.mends -> 0 ->> 'says' AS mend
+    f.mends -> 0 ->> 'says' AS mend,
+    coalesce(f.block, '') AS block,
+    (
+        SELECT i.edit FROM item i
+        WHERE
+            i.site_id = x.site_id AND i.environment = x.environment AND i.path = x.path
+        ORDER BY i.status = 'publish' DESC, i.id LIMIT 1
+    ) AS edit
 FROM notification n
 JOIN fix x ON x.id = n.fix_id
 JOIN site s ON s.id = x.site_id

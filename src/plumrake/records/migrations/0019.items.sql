@@ -160,3 +160,53 @@ FROM clearance c
 JOIN site s ON s.id = c.site_id
 JOIN person p ON p.id = c.asked_by
 LEFT JOIN person o ON o.id = c.overruled_by;
+
+CREATE OR REPLACE VIEW fix_row AS
+SELECT
+    f.id,
+    s.slug AS site,
+    f.environment,
+    f.cause,
+    f.page_id,
+    f.place_key,
+    f.check_id AS "check",
+    f.weight,
+    f.rank,
+    f.says,
+    f.zone,
+    f.by_template,
+    f.path,
+    f.places,
+    f.pages,
+    f.state,
+    f.reopened_after,
+    f.owner_id,
+    o.name AS owner,
+    f.group_id,
+    c.name AS group_name,
+    f.due_on,
+    f.proposal,
+    f.links,
+    f.finding_id,
+    f.proof_sweep,
+    f.times_reopened,
+    m.name AS made_by,
+    f.made_at,
+    f.closed_at,
+    f.version,
+    f.changed_at,
+    f.site_id,
+    t.is_to_do AND f.due_on IS NOT NULL AND f.due_on < CURRENT_DATE AS late,
+    (
+        SELECT i.edit FROM item i
+        WHERE
+            i.site_id = f.site_id AND i.environment = f.environment AND i.path = f.path
+        ORDER BY i.status = 'publish' DESC, i.id LIMIT 1
+    ) AS edit,
+    coalesce((SELECT x.block FROM finding x WHERE x.id = f.finding_id), '') AS block
+FROM fix f
+JOIN site s ON s.id = f.site_id
+JOIN fix_state t ON t.name = f.state
+LEFT JOIN person o ON o.id = f.owner_id
+LEFT JOIN people_group c ON c.id = f.group_id
+LEFT JOIN person m ON m.id = f.made_by;

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query, Request, Response
 from plumrake import models
 from plumrake.actions.finishing import cut_one
 from plumrake.core.registry import Check, catalogue
-from plumrake.records import sweeps
+from plumrake.records import items, sweeps
 from plumrake.records.words import words_filter
 from plumrake.service.access import Database, SignedIn
 from plumrake.service.paging import Cursor, keys_of, next_page
@@ -89,7 +89,9 @@ async def show_finding(finding_id: int, who: SignedIn, database: Database) -> mo
     found = await sweeps.finding_by_id(database, finding_id)
     if found is None:
         raise not_found("finding", finding_id)
-    return models.FindingInFull.model_validate(found)
+    item = await items.item_at(database, found.site, found.environment, found.path)
+    shown = models.Item.model_validate(item) if item is not None else None
+    return models.FindingInFull.model_validate(found).model_copy(update={"item": shown})
 
 
 @router.get(

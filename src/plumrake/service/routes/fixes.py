@@ -11,7 +11,7 @@ from plumrake import models
 from plumrake.actions import fixes as actions
 from plumrake.actions.desk import desk_of
 from plumrake.core.fixes import Move, MoveRefused
-from plumrake.records import fixes, sweeps
+from plumrake.records import fixes, items, sweeps
 from plumrake.records.fixes import FixFilters, FixRow, Owner
 from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
@@ -40,7 +40,8 @@ def shaped(fix: FixRow) -> models.Fix:
 
 def _fields(fix: FixRow) -> dict[str, object]:
     own = {name: getattr(fix, name) for name in FixRow.__slots__}
-    return {**own, "group_id": fix.group_id, "group": fix.group_name, "tag": tag_of(fix)}
+    of_group = {"group_id": fix.group_id, "group": fix.group_name}
+    return {**own, **of_group, "tag": tag_of(fix), "where": fix.where}
 
 
 def tag_of(fix: FixRow) -> str:
@@ -49,11 +50,23 @@ def tag_of(fix: FixRow) -> str:
 
 
 def _owner(choice: models.OwnerChoice | None) -> Owner | None:
-    if choice is None:
+    if choice is None or choice.author:
         return None
     if choice.person_id is not None and choice.group_id is not None:
         raise Refusal(422, "not-valid", "owner: name a person or a group, not both")
     return Owner(choice.person_id, choice.group_id)
+
+
+async def _author(database: Connection, fix: FixRow) -> Owner:
+    """Return the author of what makes a fix's page. Raises a problem where nobody knows."""
+    author = await items.author_of(database, fix.site_id, fix.environment, [fix.path])
+    if author is None:
+        raise Refusal(
+            409,
+            "no-author",
+            f"who wrote {fix.path} is not known here; say under Going out who its author is",
+        )
+    return Owner(author)
 
 
 async def fix_or_404(database: Connection, fix_id: int) -> FixRow:
@@ -138,6 +151,7 @@ async def make_fixes(
     async def act() -> models.Listing[models.Fix]:
         site = await site_or_404(database, slug)
         actor, owner = actions.Actor(who.id, who.role), _owner(body.owner)
+        to_author = body.owner is not None and body.owner.author
         if not body.causes and not body.findings:
             raise Refusal(422, "not-valid", "causes: name at least one cause or one finding")
         made: list[FixRow] = []
@@ -163,6 +177,7 @@ async def make_fixes(
                     body.causes,
                     actor,
                     owner=owner,
+                    to_author=to_author,
                     due_on=body.due_on,
                     why=body.why,
                 )
@@ -177,6 +192,7 @@ async def make_fixes(
                         finding_id,
                         actor,
                         owner=owner,
+                        to_author=to_author,
                         due_on=body.due_on,
                         why=body.why,
                     )
@@ -338,10 +354,13 @@ async def _moved(
         return await actions.hand_in(
             database, request.app.state.enqueue, fix_id, actor, version=version, why=body.why
         )
+    owner = _owner(body.owner)
+    if body.owner is not None and body.owner.author:
+        owner = await _author(database, await fix_or_404(database, fix_id))
     wanted = actions.Wanted(
         Move(body.move),
         body.why,
-        _owner(body.owner),
+        owner,
         body.due_on,
         body.proposal,
         [str(link) for link in body.links],

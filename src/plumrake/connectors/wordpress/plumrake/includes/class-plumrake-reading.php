@@ -167,9 +167,7 @@ final class Plumrake_Reading {
 	 * Says that the page marks what its item's content makes.
 	 */
 	public static function say_marked() {
-		if ( is_singular() ) {
-			echo '<!--plumrake:page-->';
-		}
+		echo '<!--plumrake:page-->';
 	}
 
 	/**
