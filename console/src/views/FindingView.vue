@@ -203,7 +203,12 @@ async function copyLink() {
               </dd>
               <template v-if="shown.where"
                 ><dt>In the editor</dt>
-                <dd>{{ shown.where }}</dd></template
+                <dd>
+                  {{ shown.where
+                  }}<template v-if="shown.in_editor"
+                    >: <strong>{{ shown.in_editor }}</strong></template
+                  >
+                </dd></template
               >
               <template v-if="shown.item"
                 ><dt>Item</dt>

@@ -163,7 +163,10 @@ async function waived(lastDay: string) {
               <code class="written">{{ markupOf(finding, proposal) }}</code>
             </p>
             <p>
-              <template v-if="shown.where">{{ shown.where }}: </template>
+              <template v-if="shown.where"
+                >{{ shown.where
+                }}<template v-if="shown.in_editor">: {{ shown.in_editor }}</template> ·
+              </template>
               <template v-if="shown.edit"
                 ><EditLink :address="shown.edit" :what="shown.path" /> ·
               </template>

@@ -88,6 +88,7 @@ def _by_kind(notifications: Sequence[NotificationRow], address: str) -> list[str
                     _link(address, notification.fix_id),
                     notification.mend,
                     notification.edit,
+                    notification.in_editor,
                 )
             )
             if notification.why:
@@ -111,9 +112,10 @@ def _line(
     link: str,
     mend: str | None = None,
     edit: str | None = None,
+    in_editor: str = "",
 ) -> str:
     due = f", by {due_on:%A} {in_words(due_on)}" if due_on is not None else ""
-    to_do = f"\n    What to do: {mend}" if mend else ""
+    to_do = f"\n    What to do: {in_editor or mend}" if in_editor or mend else ""
     opened = f"\n    Open for editing: {edit}" if edit else ""
     return f"* {says}{to_do}\n    Where: {where}{due}{opened}\n    {link}"
 

@@ -35,6 +35,7 @@ from plumrake.actions.sweeps import SweepRequest, start_sweep
 from plumrake.actions.swept_links import environments_of
 from plumrake.core.blocks import FRAME, block_says
 from plumrake.core.content_hash import hash_of
+from plumrake.core.editor_words import in_editor
 from plumrake.core.evidence import Network
 from plumrake.core.findings import Finding, Needs, as_dict
 from plumrake.core.gate import (
@@ -385,6 +386,7 @@ def _kept(one: Judged) -> dict[str, Any]:
     return {
         **as_dict(one.finding),
         "where": block_says(one.finding.block),
+        "in_editor": in_editor(one.finding.block, one.finding.check),
         "origin": one.origin.value,
         "standing": one.standing.value,
         "waiver": one.facts.waiver,

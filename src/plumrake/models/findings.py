@@ -75,6 +75,8 @@ class FindingFields(Answer):
     block: str = ""
     where: str = ""
     """Where the place is in its item, in its editor's words."""
+    in_editor: str = ""
+    """What to do there in the editor, in its words."""
 
 
 class Finding(FindingFields):

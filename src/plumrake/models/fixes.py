@@ -107,6 +107,7 @@ class Fix(Answer):
     changed_at: datetime
     edit: str | None = None
     where: str = ""
+    in_editor: str = ""
     tag: str
 
 

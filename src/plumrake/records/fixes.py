@@ -10,6 +10,7 @@ from typing import Any, Literal, LiteralString
 from psycopg.types.json import Jsonb
 
 from plumrake.core.blocks import block_says
+from plumrake.core.editor_words import in_editor
 from plumrake.core.fixes import FixState
 from plumrake.records.queries import (
     Connection,
@@ -80,6 +81,11 @@ class FixRow:
     def where(self) -> str:
         """Where the place is in its item, in its editor's words."""
         return block_says(self.block)
+
+    @property
+    def in_editor(self) -> str:
+        """What to do there in the editor, in its words."""
+        return in_editor(self.block, self.check)
 
     def keys(self, sort: Sort) -> tuple[object, ...]:
         """Return what the next piece of a listing in this order comes after."""

@@ -10,6 +10,7 @@ from typing import Any
 from psycopg.types.json import Jsonb
 
 from plumrake.core.blocks import block_says
+from plumrake.core.editor_words import in_editor
 from plumrake.records.queries import (
     Connection,
     load,
@@ -57,6 +58,11 @@ class NotificationRow:
     def where(self) -> str:
         """Where the place is in its item, in its editor's words."""
         return block_says(self.block)
+
+    @property
+    def in_editor(self) -> str:
+        """What to do there in the editor, in its words."""
+        return in_editor(self.block, self.check)
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ from psycopg.types.json import Jsonb
 
 from plumrake.core.blocks import block_says
 from plumrake.core.decisions import standing
+from plumrake.core.editor_words import in_editor
 from plumrake.core.inventory import Inventory, PageViews
 from plumrake.records import readings as reading_records
 from plumrake.records.queries import (
@@ -222,6 +223,11 @@ class FindingRow:
     def where(self) -> str:
         """Where the place is in its item, in the editor's words; ``""`` where nothing is known."""
         return block_says(self.block)
+
+    @property
+    def in_editor(self) -> str:
+        """What to do there in the editor, in its words."""
+        return in_editor(self.block, self.check)
 
 
 @dataclass(frozen=True, slots=True)

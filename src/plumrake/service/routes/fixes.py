@@ -41,7 +41,7 @@ def shaped(fix: FixRow) -> models.Fix:
 def _fields(fix: FixRow) -> dict[str, object]:
     own = {name: getattr(fix, name) for name in FixRow.__slots__}
     of_group = {"group_id": fix.group_id, "group": fix.group_name}
-    return {**own, **of_group, "tag": tag_of(fix), "where": fix.where}
+    return {**own, **of_group, "tag": tag_of(fix), "where": fix.where, "in_editor": fix.in_editor}
 
 
 def tag_of(fix: FixRow) -> str:

@@ -40,6 +40,7 @@
 			{ className: 'plumrake-finding' },
 			finding.where && el( 'strong', null, finding.where + ': ' ),
 			finding.says,
+			finding.do && el( 'div', null, el( 'em', null, finding.do ) ),
 			finding.block &&
 				el(
 					'div',

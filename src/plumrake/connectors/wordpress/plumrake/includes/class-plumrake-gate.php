@@ -353,7 +353,7 @@ final class Plumrake_Gate {
 					'says'  => $one['says'],
 					'where' => $one['where'] ?? '',
 					'block' => $one['block'] ?? '',
-					'help'  => $one['help'] ?? '',
+					'do'    => $one['in_editor'] ?? '',
 				);
 			}
 		}

@@ -233,10 +233,25 @@ final class Plumrake_Items {
 			'title'   => html_entity_decode( get_the_title( $post ), ENT_QUOTES, 'UTF-8' ),
 			'author'  => $author ? $author->display_name : '',
 			'email'   => $author ? $author->user_email : '',
-			'changed' => self::time( $post->post_modified_gmt, $post->post_modified ),
+			'changed' => self::changed( $post ),
 			'due'     => 'future' === $post->post_status ? self::time( $post->post_date_gmt, $post->post_date ) : null,
 			'edit'    => admin_url( 'post.php?post=' . $post->ID . '&action=edit' ),
 		);
+	}
+
+	/**
+	 * Returns when an item was changed; one that is scheduled bears the date that it is due.
+	 *
+	 * @param WP_Post $post The item.
+	 * @return string
+	 */
+	private static function changed( $post ) {
+		if ( 'future' === $post->post_status && $post->post_modified_gmt > gmdate( 'Y-m-d H:i:s' ) ) {
+			$last = wp_get_latest_revision_id_and_total_count( $post );
+			$last = is_wp_error( $last ) || ! $last['latest_id'] ? null : get_post( $last['latest_id'] );
+			return $last ? self::time( $last->post_modified_gmt, $last->post_modified ) : gmdate( 'Y-m-d\TH:i:s\Z' );
+		}
+		return self::time( $post->post_modified_gmt, $post->post_modified );
 	}
 
 	/**
