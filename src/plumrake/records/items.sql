@@ -51,7 +51,7 @@ DELETE FROM item
 WHERE
     site_id = %(site_id)s
     AND environment = %(environment)s
-    AND status = ANY(%(statuses)s)
+    AND status = any(%(statuses)s)
     AND seen_at < %(before)s;
 
 -- name: going_out
@@ -70,11 +70,12 @@ SELECT
         WHERE j ->> 'standing' = 'holds'
     ) AS holding
 FROM item_row i
-LEFT JOIN LATERAL (
-    SELECT * FROM clearance c
-    WHERE c.site_id = i.site_id AND c.item = i.number
-    ORDER BY c.id DESC LIMIT 1
-) c ON TRUE
+LEFT JOIN clearance c
+    ON
+        c.id = (
+            SELECT max(l.id) FROM clearance l
+            WHERE l.site_id = i.site_id AND l.item = i.number
+        )
 WHERE
     i.site_id = %(site_id)s
     AND i.environment = %(environment)s
@@ -109,7 +110,7 @@ JOIN person p ON p.id = i.person_id
 WHERE
     i.site_id = %(site_id)s
     AND i.environment = %(environment)s
-    AND i.path = ANY(%(paths)s)
+    AND i.path = any(%(paths)s)
     AND p.active
     AND p.role <> 'reader'
 GROUP BY i.person_id
@@ -123,12 +124,11 @@ WHERE
     AND i.environment = %(environment)s
     AND i.status = 'future'
     AND i.due_at < now() + make_interval(mins => %(minutes)s)
-    AND NOT EXISTS (
-        SELECT FROM clearance c
-        WHERE
-            c.site_id = i.site_id
-            AND c.item = i.number
-            AND c.asked_at > now() - make_interval(mins => %(minutes)s)
+    AND coalesce(
+        (
+            SELECT max(c.asked_at) FROM clearance c
+            WHERE c.site_id = i.site_id AND c.item = i.number
+        ) < now() - make_interval(mins => %(minutes)s), TRUE
     );
 
 -- name: authors

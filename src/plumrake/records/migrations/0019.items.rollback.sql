@@ -124,7 +124,7 @@ SELECT
     f.version,
     f.changed_at,
     f.site_id,
-    t.is_to_do AND f.due_on IS NOT NULL AND f.due_on < CURRENT_DATE AS late
+    t.is_to_do AND f.due_on IS NOT NULL AND f.due_on < current_date AS late
 FROM fix f
 JOIN site s ON s.id = f.site_id
 JOIN fix_state t ON t.name = f.state

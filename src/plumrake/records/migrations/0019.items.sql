@@ -196,14 +196,17 @@ SELECT
     f.version,
     f.changed_at,
     f.site_id,
-    t.is_to_do AND f.due_on IS NOT NULL AND f.due_on < CURRENT_DATE AS late,
+    t.is_to_do AND f.due_on IS NOT NULL AND f.due_on < current_date AS late,
     (
         SELECT i.edit FROM item i
         WHERE
             i.site_id = f.site_id AND i.environment = f.environment AND i.path = f.path
         ORDER BY i.status = 'publish' DESC, i.id LIMIT 1
     ) AS edit,
-    coalesce((SELECT x.block FROM finding x WHERE x.id = f.finding_id), '') AS block
+    coalesce((
+        SELECT x.block FROM finding x
+        WHERE x.id = f.finding_id
+    ), '') AS block
 FROM fix f
 JOIN site s ON s.id = f.site_id
 JOIN fix_state t ON t.name = f.state
