@@ -21,7 +21,7 @@ from plumrake.core.responsibilities import Responsibility, owner_of, responsibil
 from plumrake.path_patterns import matches
 
 TABLE = """
-take        open reopened                      in_hand    manager +editor +developer
+take        open reopened                      in_hand    +manager +editor +developer
 put_back    in_hand                            open       manager +editor +developer
 assign      open in_hand handed_in reopened    *          manager
 due         open in_hand handed_in reopened    =          manager
@@ -89,11 +89,14 @@ def test_every_state_move_and_role(state: FixState, move: Move, role: str, owns:
 
 def test_what_nobody_has_is_there_to_be_taken() -> None:
     """An editor takes a fix without owner, and does nothing else with it; somebody else's is left
-    alone; a reader takes nothing."""
+    alone, by managers too; a reader takes nothing."""
     nobodys = Mover("editor", unowned=True)
     assert Move.TAKE in open_moves(FixState.OPEN, nobodys)
     assert Move.HAND_IN not in open_moves(FixState.OPEN, nobodys)
     assert Move.TAKE not in open_moves(FixState.OPEN, Mover("editor"))
+    assert Move.TAKE in open_moves(FixState.OPEN, Mover("manager", unowned=True))
+    with pytest.raises(MoveRefused, match="somebody else has this fix; 'assign' hands it to you"):
+        moved(FixState.OPEN, Move.TAKE, Mover("manager"))
     assert open_moves(FixState.OPEN, Mover("reader", unowned=True)) == []
 
 

@@ -35,6 +35,7 @@ APPLIED = {
     "0016.pages_left_out.sql": "de6f314510708435",
     "0017.one_rank.sql": "11206656bf82f927",
     "0018.corrections.sql": "5e1ccfdf027171ad",
+    "0019.items.sql": "7e6a9ac46889b995",
 }
 
 

@@ -8,15 +8,13 @@ import Message from "primevue/message";
 import Textarea from "primevue/textarea";
 import { api, data } from "@/api/client";
 import { count, day, moveName, moverName, says, stateName, time } from "@/format";
-import { markupOf, type Proposal } from "@/mends/proposal";
 import AsyncState from "@/parts/AsyncState.vue";
 import CauseCorrections from "@/parts/CauseCorrections.vue";
 import ConflictNote from "@/parts/ConflictNote.vue";
 import CrumbTrail from "@/parts/CrumbTrail.vue";
-import EditLink from "@/parts/EditLink.vue";
+import FixHowTo from "@/parts/FixHowTo.vue";
 import FixWaiver from "@/parts/FixWaiver.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
-import MendLine from "@/parts/MendLine.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 import { useDraft } from "@/use/drafts";
@@ -66,7 +64,6 @@ const BUTTONS: [MoveName, string][] = [
   ["withdraw", "Not mended yet"],
   ["put_back", "Put it back"],
 ];
-const proposal = computed(() => shown.value?.proposal as unknown as Proposal | null | undefined);
 const able = (move: string) => shown.value?.moves.includes(move) ?? false;
 const note = useDraft(`fix-note:${props.fix}`);
 const words = note.words;
@@ -153,30 +150,7 @@ async function waived(lastDay: string) {
           <div v-if="finding" class="card">
             <MarkedPicture :key="finding.id" :finding="finding" />
           </div>
-          <section v-if="finding" class="card" aria-labelledby="x-mend">
-            <h2 id="x-mend">How to mend it</h2>
-            <ul>
-              <li v-for="mend in finding.mends" :key="mend.says"><MendLine :mend="mend" /></li>
-            </ul>
-            <p v-if="proposal" class="kept">
-              <strong>Proposed:</strong> {{ proposal.says || proposal.value }}
-              <code class="written">{{ markupOf(finding, proposal) }}</code>
-            </p>
-            <p>
-              <template v-if="shown.where"
-                >{{ shown.where
-                }}<template v-if="shown.in_editor">: {{ shown.in_editor }}</template> ·
-              </template>
-              <template v-if="shown.edit"
-                ><EditLink :address="shown.edit" :what="shown.path" /> ·
-              </template>
-              <a :href="finding.address" rel="noreferrer">Open the page</a> ·
-              <RouterLink
-                :to="{ name: 'finding', params: { site: shown.site, finding: finding.id } }"
-                >Mend it, with all that was measured</RouterLink
-              >
-            </p>
-          </section>
+          <FixHowTo v-if="finding" :fix="shown" :finding="finding" />
           <CauseCorrections
             :site="shown.site"
             :cause="shown.cause"
@@ -277,14 +251,6 @@ async function waived(lastDay: string) {
 
 <style scoped>
 li {
-  overflow-wrap: anywhere;
-}
-.kept {
-  border-left: 4px solid var(--good);
-  padding-left: 12px;
-}
-.written {
-  display: block;
   overflow-wrap: anywhere;
 }
 .gone {

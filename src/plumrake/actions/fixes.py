@@ -395,7 +395,14 @@ async def _read_again(
         scope="given",
         paths=tuple(paths),
     )
-    sweep_id = await start_sweep(connection, site, enqueue, asked, asked_by)
+    waiting = await sweeps.waiting_with(
+        connection, site.id, asked.environment, asked.lens, asked.paths
+    )
+    sweep_id = (
+        waiting
+        if waiting is not None
+        else await start_sweep(connection, site, enqueue, asked, asked_by)
+    )
     await fixes.set_proof(connection, fix.id, sweep_id, sample=sample, rest=rest)
 
 
@@ -439,12 +446,13 @@ async def _settle_one(
         "finding": sight.finding_id,
     }
     if move is not None:
-        await move_fix(
-            connection,
-            sight.fix_id,
-            Wanted(move, _told(move, seen, FixState(sight.state)), data=data),
-            READING,
-        )
+        why = _told(move, seen, FixState(sight.state))
+        if move is Move.PROVE:
+            instead = await fixes.new_at_place(connection, sight.fix_id, sweep.id)
+            if instead is not None:
+                why += f"; but there is now, at the same place: {instead.says}"
+                data["instead"] = instead.id
+        await move_fix(connection, sight.fix_id, Wanted(move, why, data=data), READING)
     elif proves and seen.unread:
         says = (
             f"{seen.unread} of its pages could not be read, or not with all that its check "

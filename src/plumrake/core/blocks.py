@@ -14,7 +14,7 @@ from typing import Any, Final
 
 _DELIMITER = re.compile(
     r"<!--\s+(?P<closer>/)?wp:(?P<space>[a-z][a-z0-9_-]*/)?(?P<name>[a-z][a-z0-9_-]*)\s+"
-    r"(?P<attributes>\{(?:(?!\}\s+/?-->)[^\x00])*\}\s+)?(?P<void>/)?-->"
+    r"(?P<attributes>\{(?:(?!\}\s+/?-->)[^\x00])*\}\s+)?(?P<empty>/)?-->"
 )
 _MARK = re.compile(r"<!--(/?)plumrake:(content|block|page)(?: ([0-9.]+) ([a-z0-9_/-]+))?-->")
 _MOST_BLOCKS = 20_000
@@ -114,7 +114,7 @@ def parse_blocks(text: str) -> tuple[Block, ...]:
         path = f"{top.path}.{top.counted}" if top.path else str(top.counted)
         top.counted += 1
         opened = _Open(match, path, at=match.end())
-        if match["void"]:
+        if match["empty"]:
             _close(top, opened, match.end(), match.end())
         else:
             stack.append(opened)

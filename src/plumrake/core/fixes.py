@@ -73,7 +73,10 @@ TO_DO: frozenset[FixState] = frozenset({FixState.OPEN, FixState.IN_HAND, FixStat
 
 RULES: dict[Move, _Rule] = {
     Move.TAKE: _Rule(
-        frozenset({FixState.OPEN, FixState.REOPENED}), FixState.IN_HAND, _MANAGER, _WORKERS
+        frozenset({FixState.OPEN, FixState.REOPENED}),
+        FixState.IN_HAND,
+        frozenset(),
+        _WORKERS | _MANAGER,
     ),
     Move.PUT_BACK: _Rule(frozenset({FixState.IN_HAND}), FixState.OPEN, _MANAGER, _WORKERS),
     Move.ASSIGN: _Rule(LIVE, None, _MANAGER),
@@ -127,6 +130,11 @@ def moved(state: FixState, move: Move, who: Mover) -> FixState:
     """Return the state that a fix is in after somebody's move. Raises ``MoveRefused``."""
     rule = RULES[move]
     if not may(move, who):
+        if move is Move.TAKE and who.role in _MANAGER:
+            raise MoveRefused(
+                "move-not-allowed",
+                "somebody else has this fix; 'assign' hands it to you, and tells them",
+            )
         whose = "its owner or a manager" if rule.owners and who.role in _WORKERS else _named(rule)
         raise MoveRefused(
             "move-not-allowed",

@@ -3,6 +3,8 @@ slot replaced."""
 
 from __future__ import annotations
 
+import re
+
 from plumrake.core.html_source import Lines, every_tag
 from plumrake.core.scope import BadSelector, selected
 from plumrake.core.vocabulary import VOID_ELEMENTS
@@ -10,6 +12,8 @@ from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.net.problems import Problem, Unreadable
 
 _OF_DOCUMENTS = ("html", "head", "body")
+_MAIN_HEADING = re.compile(r"<(h1)\b[^>]*>(.*?)</\1\s*>", re.IGNORECASE | re.DOTALL)
+_TITLE = re.compile(r"(<title\b[^>]*>)(.*?)(</title\s*>)", re.IGNORECASE | re.DOTALL)
 
 
 def set_into_frame(
@@ -46,10 +50,26 @@ def _set_in(frame: str, slot: str, fragment: str) -> tuple[str, int]:
             "bad-frame",
             f"the slot '{slot}' is no element of the frame's source that can hold a fragment",
         )
-    lines = Lines(frame)
-    begin = lines.offset(*position)
-    inside, after = _inside(frame, begin, found[0].tag)
-    return frame[:inside] + fragment + frame[after:], lines.of(inside)[0] - 1
+    inside, after = _inside(frame, Lines(frame).offset(*position), found[0].tag)
+    heading = _first_heading(fragment)
+    before, behind = frame[:inside], frame[after:]
+    if heading is not None:
+        before, behind = _for(heading, before), _for(heading, behind)
+    return before + fragment + behind, Lines(before).of(len(before))[0] - 1
+
+
+def _for(heading: str, part: str) -> str:
+    """Return a part of a frame for content that has a main heading of its own: without the frame's,
+    and with that as title."""
+    part = _MAIN_HEADING.sub(lambda found: "\n" * found.group().count("\n"), part)
+    return _TITLE.sub(lambda found: f"{found.group(1)}{heading}{found.group(3)}", part)
+
+
+def _first_heading(fragment: str) -> str | None:
+    """Return what the fragment's own main heading says, as it is written in text."""
+    found = _MAIN_HEADING.search(fragment)
+    words = re.sub(r"<[^>]*>", "", found.group(2)).strip() if found is not None else ""
+    return words or None
 
 
 def _inside(html: str, begin: int, tag: str) -> tuple[int, int]:

@@ -39,6 +39,7 @@ _BOUNDS = ExchangeBounds(_SECONDS_EACH, 1_000_000, redirects=0)
 _LONGEST_WAIT = 5.0
 _NOT_FOR_HEAD = frozenset({400, 403, 404, 405, 406, 410, 500, 501, 503})
 """Answers to HEAD after which GET is tried: many servers know no HEAD, or answer it wrongly."""
+_RESERVED = ("example", "invalid", "localhost", "test")
 _GONE = frozenset({404, 410})
 _MAIL = re.compile(
     r"mailto:(\?.+|[^\s@?,]+@[^\s@?,]+\.[^\s@?,]+(,[^\s@?,]+@[^\s@?,]+\.[^\s@?,]+)*(\?.*)?)",
@@ -60,11 +61,14 @@ class Answered:
     ids: frozenset[str] | None = None
     has_scripts: bool = False
     title: str = ""
+    is_name: bool = False
+    """Whether it is about the host's name alone, which nobody could look up."""
 
     @property
     def is_one(self) -> bool:
-        """Whether anything answered: a server, or the directory of names that knows no host."""
-        return self.status is not None or self.state != "unknown"
+        """Whether anything answered that is worth remembering: a name that could not be looked up
+        is looked up anew, since it may be known in a moment."""
+        return self.status is not None or (self.state != "unknown" and not self.is_name)
 
 
 _Key = TypeVar("_Key")
@@ -93,6 +97,8 @@ class LinkProber:
         """When an address was asked, by address and whether its text was wanted."""
         self._excuses: dict[str, Asked] = {}
         """What a host answers to addresses that cannot exist, by its origin."""
+        self._knows_names = False
+        """Whether a host of the outside answered, so that names can be looked up."""
 
     async def look(
         self,
@@ -202,7 +208,20 @@ class LinkProber:
                 return Answered("unknown", f"no answer came within {_SECONDS_EACH:g} s")
             if problem.code == "bad-address":
                 return Answered("dead", "it is no address")
-            return Answered("dead" if problem.code == "host-unknown" else "unknown", str(problem))
+            if problem.code == "host-unknown":
+                return self._without_name(address, str(problem))
+            return Answered("unknown", str(problem))
+
+    def _without_name(self, address: str, says: str) -> Answered:
+        """Return what it means that a host's name is not known: that there is no such host, unless
+        no name of the outside could be looked up yet (RFC 6761, 6: some names never can)."""
+        host = urlsplit(address).hostname or ""
+        is_reserved = host.rpartition(".")[2] in _RESERVED
+        if is_reserved or self._knows_names:
+            return Answered("dead", says, is_name=True)
+        return Answered(
+            "unknown", "no name of the outside could be looked up from here", is_name=True
+        )
 
     async def _visit(self, address: str, wants_text: bool) -> Answered:
         """Ask an address, following its redirects: by HEAD, and by GET where that is refused or the
@@ -241,7 +260,9 @@ class LinkProber:
 
     async def _request(self, method: str, address: str) -> Answer:
         async with self._rate_limits.of(urlsplit(address).netloc.lower()).turn():
-            return await exchange(self._client, method, address, _BOUNDS, wants=_is_text)
+            answer = await exchange(self._client, method, address, _BOUNDS, wants=_is_text)
+        self._knows_names = self._knows_names or _is_outside(urlsplit(address).hostname or "")
+        return answer
 
     async def _answers_everything(self, address: str) -> bool:
         return (await self._missing(address)).state == "works"
@@ -273,6 +294,11 @@ def _remember(
 
     task.add_done_callback(forget)
     return now, task
+
+
+def _is_outside(host: str) -> bool:
+    """Tell whether a host is known by a name that had to be looked up outside."""
+    return "." in host and host.rpartition(".")[2].isalpha() and not host.endswith(".localhost")
 
 
 def _is_text(answer: Answer) -> bool:

@@ -75,7 +75,8 @@ WHERE
 ORDER BY f.ordinal LIMIT %(limit)s;
 
 -- name: pages
--- Pages that one of two sweeps has and the other has not, and pages that only one could read.
+-- Pages that one of two sweeps has and the other has not, and pages that only one could read. A
+-- sweep of given pages says nothing of others.
 SELECT
     p.path,
     CASE
@@ -94,7 +95,16 @@ FULL JOIN (
 ) o
     ON o.page_id = n.page_id
 JOIN page p ON p.id = coalesce(n.page_id, o.page_id)
-WHERE n.id IS NULL OR o.id IS NULL OR n.status <> o.status
+WHERE
+    o.id IS NULL
+    OR n.status <> o.status
+    OR (
+        n.id IS NULL
+        AND EXISTS (
+            SELECT FROM sweep w
+            WHERE w.id = %(sweep)s AND w.scope <> 'given'
+        )
+    )
 ORDER BY 2, 1 LIMIT 10000;
 
 -- name: causes

@@ -189,6 +189,14 @@ class CausePagesRow:
 
 
 @dataclass(frozen=True, slots=True)
+class NewAtPlaceRow:
+    """A finding at the place of another that is gone."""
+
+    id: int
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
 class OwnerLoadRow:
     """What one owner (a person, a group, or nobody) has, and how long a fix took from making to
     proof."""
@@ -311,6 +319,14 @@ async def cause_pages(
     """Return causes of a sweep with the pages that they show on."""
     return await rows(
         connection, _QUERIES["cause_pages"], CausePagesRow, sweep_id=sweep_id, causes=list(causes)
+    )
+
+
+async def new_at_place(connection: Connection, fix_id: int, sweep_id: int) -> NewAtPlaceRow | None:
+    """Return what a sweep found at the places of a fix and was not there when it was made, or
+    None."""
+    return await row_or_none(
+        connection, _QUERIES["new_at_place"], NewAtPlaceRow, fix=fix_id, sweep=sweep_id
     )
 
 

@@ -116,6 +116,35 @@ SELECT x.* FROM finding f JOIN sweep w ON w.id = f.sweep_id JOIN fix_row x
 WHERE f.id = %(finding_id)s
 ORDER BY x.place_key NULLS LAST LIMIT 1;
 
+-- name: new_at_place
+-- What a sweep found at the places of a fix that was not found there when the fix was made.
+SELECT n.id, n.says
+FROM fix x
+JOIN finding b ON b.id = x.finding_id
+JOIN finding o
+    ON
+        o.sweep_id = b.sweep_id
+        AND o.check_id = x.check_id
+        AND (
+            (x.place_key IS NULL AND o.cause = x.cause)
+            OR (o.page_id = x.page_id AND o.place_key = x.place_key)
+        )
+JOIN finding n
+    ON n.sweep_id = %(sweep)s AND n.page_id = o.page_id AND n.selector = o.selector
+WHERE
+    x.id = %(fix)s
+    AND n.check_id <> x.check_id
+    AND n.standing <> 'waived'
+    AND NOT EXISTS (
+        SELECT FROM finding e
+        WHERE
+            e.sweep_id = o.sweep_id
+            AND e.page_id = n.page_id
+            AND e.selector = n.selector
+            AND e.check_id = n.check_id
+    )
+ORDER BY n.ordinal LIMIT 1;
+
 -- name: cause_pages
 -- The pages that causes of a sweep show on, the page of the best place first.
 SELECT

@@ -525,6 +525,20 @@ async def add_reading(connection: Connection, sweep_id: int, new: NewReading) ->
     return True
 
 
+async def waiting_with(
+    connection: Connection, site_id: int, environment: str, lens: str, paths: Sequence[str]
+) -> int | None:
+    """Return a sweep of given pages that has not begun and will read all of these, or None."""
+    return await number_or_none(
+        connection,
+        _QUERIES["waiting_with"],
+        site_id=site_id,
+        environment=environment,
+        lens=lens,
+        paths=list(paths),
+    )
+
+
 async def titles(connection: Connection, sweep_id: int) -> list[TitleRow]:
     """Return the titles of the pages that a sweep has read, in the order of the pages."""
     return await rows(connection, _QUERIES["titles"], TitleRow, sweep_id=sweep_id)
@@ -549,6 +563,7 @@ async def _add_findings(
     """Add findings to a reading, each in its place; without one after those that are there."""
     values = [
         {
+            "block": "",
             **one_finding,
             "reading_id": reading_id,
             "ordinal": ordinal,

@@ -593,6 +593,18 @@ SELECT
 FROM reading r JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
 WHERE r.id = %(reading_id)s;
 
+-- name: waiting_with
+-- A sweep of given pages that has not begun yet and will read all of these.
+SELECT id FROM sweep
+WHERE
+    site_id = %(site_id)s
+    AND environment = %(environment)s
+    AND lens = %(lens)s
+    AND scope = 'given'
+    AND state = 'queued'
+    AND given_paths @> %(paths)s
+ORDER BY id LIMIT 1;
+
 -- name: titles
 -- The titles of the pages that were read in a sweep, in the order of the pages.
 SELECT r.id AS reading_id, p.path, r.title FROM reading r JOIN page p ON p.id = r.page_id

@@ -15,6 +15,8 @@ from plumrake.records import fixes, items, sweeps
 from plumrake.records.fixes import FixFilters, FixRow, Owner
 from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
+from plumrake.records.sites import SiteRow
+from plumrake.records.sweeps import SweepRow
 from plumrake.service.access import Database, Manager, SignedIn, Worker
 from plumrake.service.idempotency import Key, once
 from plumrake.service.paging import Cursor, keys_of, next_page
@@ -136,6 +138,17 @@ async def list_fixes(
     return models.Listing(items=[shaped(fix) for fix in found], next=next_part, total=total)
 
 
+async def _finished_sweep(database: Connection, site: SiteRow, body: models.NewFixes) -> SweepRow:
+    """Return the sweep that fixes are made from. Raises a problem."""
+    sweep_id = body.sweep or await sweeps.newest_done(database, site.id, body.environment)
+    sweep = await sweeps.sweep_by_id(database, sweep_id) if sweep_id is not None else None
+    if sweep is None or sweep.site_id != site.id or sweep.state != "done":
+        raise Refusal(
+            409, "nothing-swept", f"'{site.slug}' has no such finished sweep; start one first"
+        )
+    return sweep
+
+
 @router.post("/sites/{slug}/fixes", operation_id="makeFixes", status_code=201)
 async def make_fixes(
     request: Request,
@@ -157,20 +170,7 @@ async def make_fixes(
         made: list[FixRow] = []
         async with database.transaction():
             if body.causes:
-                sweep_id = (
-                    body.sweep
-                    if body.sweep is not None
-                    else await sweeps.newest_done(database, site.id, body.environment)
-                )
-                sweep = (
-                    await sweeps.sweep_by_id(database, sweep_id) if sweep_id is not None else None
-                )
-                if sweep is None or sweep.site_id != site.id or sweep.state != "done":
-                    raise Refusal(
-                        409,
-                        "nothing-swept",
-                        f"'{slug}' has no such finished sweep; start one first",
-                    )
+                sweep = await _finished_sweep(database, site, body)
                 made += await actions.hand_out(
                     database,
                     sweep,
