@@ -9,6 +9,7 @@ from bench import (
     rendered_pace,
     spelling,
     whole_site,
+    wordpress,
 )
 
 for module in (
@@ -20,6 +21,7 @@ for module in (
     whole_site,
     console,
     gate,
+    wordpress,
 ):
     print(f"== {(module.__doc__ or '').splitlines()[0]}")
     module.main()

@@ -43,18 +43,24 @@ class Running:
         return sum(memory_of(worker) for worker in self.workers)
 
 
+def free_port() -> int:
+    """Return a port of loopback that nobody listens at."""
+    with contextlib.closing(socket.socket()) as listener:
+        listener.bind(("127.0.0.1", 0))
+        return int(listener.getsockname()[1])
+
+
 @contextlib.contextmanager
-def running(workers: int = 1) -> Iterator[Running]:
-    """Run database, service and so many workers."""
+def running(workers: int = 1, **settings: str) -> Iterator[Running]:
+    """Run database, service and so many workers, with settings by their names without prefix."""
     folder = Path(tempfile.mkdtemp(prefix="plr-bench-"))
     cluster = Cluster(folder)
     cluster.start()
     migrate(cluster.address)
     asyncio.run(_add_manager(cluster.address))
-    with contextlib.closing(socket.socket()) as listener:
-        listener.bind(("127.0.0.1", 0))
-        port = str(listener.getsockname()[1])
+    port = str(free_port())
     environment = {**os.environ, "PLUMRAKE_DATABASE": cluster.address, "PLUMRAKE_PORT": port}
+    environment |= {f"PLUMRAKE_{name.upper()}": value for name, value in settings.items()}
     quiet = subprocess.DEVNULL
     children = [
         subprocess.Popen(
