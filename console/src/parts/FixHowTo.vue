@@ -5,6 +5,7 @@ import type { FindingInFull, FixInFull } from "@/api/client";
 import { markupOf, type Proposal } from "@/mends/proposal";
 import EditLink from "@/parts/EditLink.vue";
 import MendLine from "@/parts/MendLine.vue";
+import OwnHelpLine from "@/parts/OwnHelpLine.vue";
 
 /** How a fix is mended, where, and what was proposed. */
 const props = defineProps<{ fix: FixInFull; finding: FindingInFull }>();
@@ -23,6 +24,7 @@ const proposal = computed(() => props.fix.proposal as unknown as Proposal | null
     <ul>
       <li v-for="mend in finding.mends" :key="mend.says"><MendLine :mend="mend" /></li>
     </ul>
+    <OwnHelpLine v-if="fix.own_help" :help="fix.own_help" />
     <p v-if="proposal" class="kept">
       <strong>Proposed:</strong> {{ proposal.says || proposal.value }}
       <code class="written">{{ markupOf(finding, proposal) }}</code>

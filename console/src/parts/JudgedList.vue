@@ -3,6 +3,7 @@ import { computed } from "vue";
 import type { JudgedFinding } from "@/api/client";
 import { count } from "@/format";
 import MendLine from "@/parts/MendLine.vue";
+import OwnHelpLine from "@/parts/OwnHelpLine.vue";
 import WeightMark from "@/parts/WeightMark.vue";
 
 /** The findings of a clearance: what holds first, then what the change brings, then what was there before. */
@@ -61,8 +62,13 @@ const number = (one: JudgedFinding) => props.judged.indexOf(one) + 1;
               :aria-label="`Markup of finding ${number(one)}`"
               >{{ one.excerpt }}</pre>
             <ul>
-              <li v-for="mend in one.mends" :key="mend.says"><MendLine :mend="mend" /></li></ul
-          ></template>
+              <li v-if="one.in_editor">
+                <strong>{{ one.in_editor }}</strong>
+              </li>
+              <li v-for="mend in one.mends" :key="mend.says"><MendLine :mend="mend" /></li>
+            </ul>
+            <OwnHelpLine v-if="one.own_help" :help="one.own_help" />
+          </template>
         </div>
       </li>
     </ol>

@@ -31,6 +31,19 @@ function setList(name: string, text: string) {
   const kept = Object.fromEntries(Object.entries(all).filter(([, phrases]) => phrases.length));
   value.value = Object.keys(kept).length ? kept : undefined;
 }
+/** A text by check, one in a line: the check, a colon, the text. */
+const byCheck = computed(() =>
+  Object.entries((value.value ?? {}) as Record<string, string>)
+    .map(([check, text]) => `${check}: ${text}`)
+    .join("\n"),
+);
+function setByCheck(text: string) {
+  const pairs = lines(text).map((line) => {
+    const at = line.indexOf(":");
+    return at < 0 ? [line, ""] : [line.slice(0, at).trim(), line.slice(at + 1).trim()];
+  });
+  value.value = pairs.length ? Object.fromEntries(pairs) : undefined;
+}
 function turn(one: string, on: boolean) {
   const now = (value.value as string[] | undefined) ?? (props.field.value as string[]);
   value.value = on ? [...now, one] : now.filter((other) => other !== one);
@@ -96,6 +109,16 @@ const target = (event: Event) => event.target as HTMLInputElement;
       :aria-labelledby="`${id}-t`"
       :aria-describedby="`${id}-s`"
       @change="(event: Event) => setLines(target(event).value)"
+    />
+    <Textarea
+      v-else-if="field.kind === 'by-check'"
+      :key="field.name"
+      rows="3"
+      placeholder="links/vague: Ask the web team, extension 12"
+      :model-value="byCheck"
+      :aria-labelledby="`${id}-t`"
+      :aria-describedby="`${id}-s`"
+      @change="(event: Event) => setByCheck(target(event).value)"
     />
     <div v-else-if="field.kind === 'words'" class="stack tight">
       <div v-for="name in field.choices" :key="name" class="field">

@@ -270,7 +270,7 @@ async function copyLink() {
             :environment="shown.environment as 'live' | 'staging'"
           />
           <FindingDecision :key="shown.id" :finding="shown" />
-          <CheckHelp :check="shown.check" />
+          <CheckHelp :check="shown.check" :own="shown.own_help" />
         </div>
       </div>
     </div>

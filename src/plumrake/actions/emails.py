@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
 from itertools import groupby
 
+from plumrake.core.policy import Policy
 from plumrake.models.labels import NOTIFICATION_LABELS, notification_label
 from plumrake.outbound.mail import Email
 from plumrake.records.fixes import FixRow
@@ -14,10 +15,15 @@ from plumrake.records.people import PersonRow
 from plumrake.reports.days import in_words
 
 _MOST_LISTED = 20
+Policies = Mapping[str, Policy]
+"""The policies of sites by their short names."""
 
 
 def urgent_email(
-    person: PersonRow, notifications: Sequence[NotificationRow], address: str
+    person: PersonRow,
+    notifications: Sequence[NotificationRow],
+    address: str,
+    policies: Policies,
 ) -> Email:
     """Return the e-mail on what is not to wait."""
     first, more = notifications[0], len(notifications) - 1
@@ -26,7 +32,7 @@ def urgent_email(
         person.name,
         person.email,
         _short(subject),
-        _text(person, _by_kind(notifications, address), address),
+        _text(person, _by_kind(notifications, address, policies), address),
     )
 
 
@@ -35,11 +41,12 @@ def digest_email(
     notifications: Sequence[NotificationRow],
     desk: Sequence[FixRow],
     address: str,
+    policies: Policies,
 ) -> Email:
     """Return the daily e-mail: what is new, then what is late, then how much is in front of the
     person."""
     late = [fix for fix in desk if fix.late]
-    parts = _by_kind(notifications, address)
+    parts = _by_kind(notifications, address, policies)
     if late:
         parts += [
             "Late",
@@ -72,7 +79,9 @@ def _title(notification: NotificationRow) -> str:
     return notification_label(notification.kind, notification.reopened_after)
 
 
-def _by_kind(notifications: Sequence[NotificationRow], address: str) -> list[str]:
+def _by_kind(
+    notifications: Sequence[NotificationRow], address: str, policies: Policies
+) -> list[str]:
     lines: list[str] = []
     kinds = list(NOTIFICATION_LABELS)
     ordered = sorted(notifications, key=lambda one: (kinds.index(one.kind), _title(one)))
@@ -91,6 +100,11 @@ def _by_kind(notifications: Sequence[NotificationRow], address: str) -> list[str
                     notification.in_editor,
                 )
             )
+            policy = policies.get(notification.site)
+            own = policy.help_for(notification.check) if policy is not None else None
+            if own is not None:
+                more = f" {own.link}" if own.link and own.link != own.says else ""
+                lines.append(f"    {own.says}{more}")
             if notification.why:
                 lines.append(f"    {notification.by or 'The reading'}: {notification.why}")
         if len(found) > _MOST_LISTED:

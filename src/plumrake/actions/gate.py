@@ -14,7 +14,7 @@ import hmac
 import secrets
 import time
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
@@ -372,7 +372,7 @@ def _shaped(
         else answered.reason,
         title=result.title,
         problem_code=problem.code if problem is not None else None,
-        judged=[_kept(one) for one in answered.judged[:_MOST_JUDGED]],
+        judged=[_kept(one, policy) for one in answered.judged[:_MOST_JUDGED]],
         live_count=len(live or ()),
         untested=[{"check": one.check, "needs": one.needs} for one in result.assessment.untested],
         picture=picture,
@@ -382,7 +382,8 @@ def _shaped(
     )
 
 
-def _kept(one: Judged) -> dict[str, Any]:
+def _kept(one: Judged, policy: Policy) -> dict[str, Any]:
+    own = policy.help_for(one.finding.check)
     return {
         **as_dict(one.finding),
         "where": block_says(one.finding.block),
@@ -391,6 +392,7 @@ def _kept(one: Judged) -> dict[str, Any]:
         "standing": one.standing.value,
         "waiver": one.facts.waiver,
         "answer": one.facts.answer,
+        **({"own_help": asdict(own)} if own is not None else {}),
     }
 
 

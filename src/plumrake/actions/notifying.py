@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from itertools import groupby
@@ -14,8 +15,10 @@ import structlog
 
 from plumrake.actions.emails import digest_email, urgent_email
 from plumrake.actions.ports import Connect
+from plumrake.actions.sites import policy_of_site
 from plumrake.core.addresses import origin
 from plumrake.core.gate import Decision, Tally
+from plumrake.core.policy import Policy
 from plumrake.outbound.mail import (
     Email,
     EmailRefused,
@@ -28,7 +31,7 @@ from plumrake.outbound.webhooks import post
 from plumrake.records import fixes, notifications, people, sites
 from plumrake.records.fixes import FixRow
 from plumrake.records.gate import ClearanceRow, ReleaseRow
-from plumrake.records.notifications import DueDeliveryRow, DueEmailRow
+from plumrake.records.notifications import DueDeliveryRow, DueEmailRow, NotificationRow
 from plumrake.records.queries import Connection
 from plumrake.records.sweeps import SweepRow
 
@@ -181,7 +184,8 @@ async def write_urgent(connect: Connect, address: str) -> int:
         for person_id, group in by_person:
             found = await notifications.notifications_by_ids(connection, [one.id for one in group])
             person = await _person(connection, person_id)
-            await _put_out(connection, person_id, urgent_email(person, found, address))
+            policies = await _policies(connection, found)
+            await _put_out(connection, person_id, urgent_email(person, found, address, policies))
             written += 1
         await notifications.note_mailed(connection, [one.id for one in waiting])
         return written
@@ -201,11 +205,23 @@ async def write_digests(connect: Connect, address: str, now: datetime) -> int:
             desk = await fixes.fixes_of_person(connection, person_id, None, _MOST_IN_DIGEST)
             if found or any(fix.late for fix in desk):
                 person = await _person(connection, person_id)
-                await _put_out(connection, person_id, digest_email(person, found, desk, address))
+                policies = await _policies(connection, found)
+                digest = digest_email(person, found, desk, address, policies)
+                await _put_out(connection, person_id, digest)
                 written += 1
             await notifications.note_mailed(connection, waiting)
             await notifications.note_digested(connection, person_id)
     return written
+
+
+async def _policies(connection: Connection, found: Sequence[NotificationRow]) -> dict[str, Policy]:
+    """Return the policies of the sites that notifications are of."""
+    known: dict[str, Policy] = {}
+    for slug in {one.site for one in found}:
+        site = await sites.site_by_slug(connection, slug)
+        if site is not None:
+            known[slug] = policy_of_site(site)
+    return known
 
 
 async def _person(connection: Connection, person_id: int) -> people.PersonRow:

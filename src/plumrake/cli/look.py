@@ -105,9 +105,8 @@ def look_command(
             hold=hold,
         )
     else:
-        report = to_text(
-            pages, hold=hold, width=min(shutil.get_terminal_size((100, 24)).columns, 120)
-        )
+        width = min(shutil.get_terminal_size((100, 24)).columns, 120)
+        report = to_text(pages, hold=hold, width=width, policy=policy)
     _write(report, out)
     for page in pages:
         if page.problem is not None:

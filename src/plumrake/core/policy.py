@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal, TypeVar, get_args
 
-from pydantic import AfterValidator, Field, ValidationError
+from pydantic import AfterValidator, Field, StringConstraints, ValidationError
 
 from plumrake.core.criteria import LevelName, StandardName, within
 from plumrake.core.gate_rules import DecidingRole, GateRules, Holds
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.tables import (
     CheckName,
+    CheckOrAll,
     Colour,
     PathPattern,
     Selector,
@@ -38,6 +41,31 @@ Follows = Literal["on-demand", "in-sweeps"]
 DescriberIs = Literal["off", "on-request"]
 CorrectionsAre = Literal["drafted", "write"]
 HOLDS: tuple[str, ...] = get_args(Holds)
+
+
+_ANY = "*"
+_ADDRESS = re.compile(r"https?://[^\s<>\"]+[^\s<>\".,;:!?)]")
+HelpLine = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=500)]
+"""A sentence of the organisation's own, with at most one web address that is of interest."""
+
+
+@dataclass(frozen=True, slots=True)
+class OwnHelp:
+    """The organisation's own help for a check: what it says, and where there is more to read."""
+
+    says: str
+    link: str | None = None
+
+
+def own_help_of(line: str) -> OwnHelp:
+    """Return a line of help with the web address that it names; one that ends the line is taken out
+    of it."""
+    found = _ADDRESS.search(line)
+    if found is None:
+        return OwnHelp(line)
+    is_last = not line[found.end() :].strip(" .!)")
+    says = line[: found.start()].rstrip(" ,;:(–-") if is_last else line
+    return OwnHelp(says or found.group(), found.group())
 
 
 class BadPolicy(ValueError):
@@ -192,6 +220,13 @@ class Policy(Table):
         "runs the service has set up for that: the picture and the text around it are sent there. "
         "What it says is only ever a proposal.",
     )
+    own_help: dict[CheckOrAll, HelpLine] = Field(
+        default={},
+        title="The organisation's own help",
+        description="By check or area, or * for all: one sentence of your own, with a web address "
+        "in it where there is more to read. It stands beside our help wherever a finding does: "
+        "here, in the content system, in e-mails and reports.",
+    )
     gate: GateRules = Field(
         default_factory=GateRules,
         title="Gate",
@@ -215,6 +250,13 @@ class Policy(Table):
         if any(covers(item, check) for item in self.without):
             return False
         return bool(self.within_target(check)) or not check.criteria
+
+    def help_for(self, check: str) -> OwnHelp | None:
+        """Return the organisation's own help for a check: its own line, its area's, or that for
+        all."""
+        names = (check, check.partition("/")[0], _ANY)
+        line = next((self.own_help[name] for name in names if name in self.own_help), None)
+        return own_help_of(line) if line is not None else None
 
     def leaves_out(self, path: str) -> bool:
         """Tell whether a page is read, but counted neither among the ready nor the others."""
@@ -245,6 +287,7 @@ BESIDE_READING: tuple[str, ...] = (
     "waivers_by",
     "corrections",
     "describer",
+    "own_help",
     "gate",
 )
 """The fields that say what happens with findings, and not what is found."""

@@ -19,7 +19,9 @@ _FROM_FINDINGS = ("hold", "only", "without", "standard", "level", *BESIDE_READIN
 """The fields whose effect can be told from what was found; all others need the pages read again."""
 
 
-Kind = Literal["choice", "choices", "texts", "text", "number", "day", "words", "parameters"]
+Kind = Literal[
+    "choice", "choices", "texts", "text", "number", "day", "words", "parameters", "by-check"
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +29,8 @@ class FieldHelp:
     """A field of a policy: its name as written, a title, what it does, its kind and its default.
 
     ``kind`` is ``choice`` (one of ``choices``), ``choices`` (several of them), ``texts``, ``text``,
-    ``number``, ``day``, ``words`` (lists of phrases by name) or ``parameters`` (values by check).
+    ``number``, ``day``, ``words`` (lists of phrases by name), ``parameters`` (values by check) or
+    ``by-check`` (a text by check).
     """
 
     name: str
@@ -61,7 +64,7 @@ def explained(table: type[Table]) -> tuple[FieldHelp, ...]:
 
 def _kind_of(kinds: tuple[Any, ...], has_choices: bool) -> Kind:
     if dict in kinds:
-        return "words" if has_choices else "parameters"
+        return "words" if has_choices else "parameters" if kinds.count(dict) > 1 else "by-check"
     if tuple in kinds:
         return "choices" if has_choices else "texts"
     if has_choices:

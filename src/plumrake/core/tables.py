@@ -64,6 +64,10 @@ Value = TypeVar("Value")
 Several = tuple[Value, ...]
 WholeNumber = Annotated[int, Strict()]
 CheckName = Annotated[str, AfterValidator(_names_a_check)]
+CheckOrAll = Annotated[
+    str, AfterValidator(lambda value: value if value == "*" else _names_a_check(value))
+]
+"""A check, an area, or ``*`` for all."""
 PathPattern = Annotated[str, AfterValidator(_path_pattern)]
 """A path in which ``*`` stands for anything."""
 Selector = Annotated[str, AfterValidator(_selector)]

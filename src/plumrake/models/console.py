@@ -92,7 +92,9 @@ class PolicyField(Answer):
     name: str
     title: str
     says: str
-    kind: Literal["choice", "choices", "texts", "text", "number", "day", "words", "parameters"]
+    kind: Literal[
+        "choice", "choices", "texts", "text", "number", "day", "words", "parameters", "by-check"
+    ]
     choices: list[str]
     value: Any
 

@@ -53,6 +53,13 @@ class Reading(ReadingFields):
     left_out_page: bool
 
 
+class OwnHelp(Answer):
+    """The organisation's own help for a check: what it says, and where there is more to read."""
+
+    says: str
+    link: str | None = None
+
+
 class FindingFields(Answer):
     """What ``look --as json`` says of a finding."""
 
@@ -118,6 +125,7 @@ class FindingInFull(Finding):
     fix_reopened_after: FixState | None = None
     fix_owner: str | None
     item: Item | None = None
+    own_help: OwnHelp | None = None
 
 
 class Cause(Answer):

@@ -19,6 +19,7 @@ from plumrake.models.base import (
     Reason,
     WeightName,
 )
+from plumrake.models.findings import OwnHelp
 
 FixMoveName = Literal["take", "put_back", "assign", "due", "note", "propose", "hand_in", "withdraw"]
 
@@ -139,6 +140,7 @@ class FixInFull(Fix):
 
     events: list[FixEvent]
     moves: list[str]
+    own_help: OwnHelp | None = None
 
 
 class FixPlace(Answer):

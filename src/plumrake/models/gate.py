@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from plumrake.models.base import Answer, GateTable, Lens, Line, Model, Path
-from plumrake.models.findings import FindingFields
+from plumrake.models.findings import FindingFields, OwnHelp
 
 DecisionName = Literal["clear", "clear with waivers", "held"]
 OriginName = Literal["brought", "before"]
@@ -60,6 +60,7 @@ class JudgedFinding(FindingFields):
     origin: OriginName
     standing: GateStandingName
     waiver: int | None
+    own_help: OwnHelp | None = None
 
 
 class Clearance(Answer):

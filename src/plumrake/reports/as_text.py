@@ -7,26 +7,32 @@ import textwrap
 from collections.abc import Iterator, Mapping, Sequence
 
 from plumrake.core.findings import WEIGHTS, Finding, Needs, Outcome
+from plumrake.core.policy import Policy
 from plumrake.reports.pages import Reported, summary_dict
 
 _INDENT = " " * 13
 _PLACES_SHOWN = 3
 
 
-def to_text(pages: Sequence[Reported], *, hold: str, width: int = 100) -> str:
-    """Return the report, lines at most ``width`` characters where words allow."""
-    blocks = [_page(page, width) for page in pages if page.findings or page.problem is not None]
+def to_text(
+    pages: Sequence[Reported], *, hold: str, width: int = 100, policy: Policy | None = None
+) -> str:
+    """Return the report, lines at most ``width`` characters where words allow; beside ours stands
+    the help of the ``policy``'s own."""
+    blocks = [
+        _page(page, width, policy) for page in pages if page.findings or page.problem is not None
+    ]
     return "\n\n".join([*blocks, _summary(pages, hold)]) + "\n"
 
 
-def _page(page: Reported, width: int) -> str:
+def _page(page: Reported, width: int, policy: Policy | None) -> str:
     title = f" — {page.title}" if page.title else ""
     lines = [f"{page.address}{title}"]
     if page.problem is not None:
         return "\n".join([*lines, f"  not read   {page.problem[1]} ({page.problem[0]})"])
     for group in _by_cause(page.findings):
         lines.append("")
-        lines.extend(_group(group, width))
+        lines.extend(_group(group, width, policy))
     return "\n".join(lines)
 
 
@@ -43,7 +49,7 @@ def _by_cause(findings: Sequence[Finding]) -> list[list[Finding]]:
     )
 
 
-def _group(group: list[Finding], width: int) -> Iterator[str]:
+def _group(group: list[Finding], width: int, policy: Policy | None) -> Iterator[str]:
     first = group[0]
     label = "look at" if first.outcome == Outcome.CANT_TELL else first.weight
     yield (
@@ -67,6 +73,10 @@ def _group(group: list[Finding], width: int) -> Iterator[str]:
         yield _wrapped(f"{_INDENT}? ", first.question, width)
     for mend in first.mends[:2]:
         yield _wrapped(f"{_INDENT}→ ", _said(mend), width)
+    own = policy.help_for(first.check) if policy is not None else None
+    if own is not None:
+        more = f" {own.link}" if own.link and own.link != own.says else ""
+        yield _wrapped(f"{_INDENT}→ ", f"{own.says}{more}", width)
 
 
 def _said(mend: Mapping[str, str]) -> str:

@@ -9,13 +9,14 @@ from fastapi import APIRouter, Query, Request, Response
 
 from plumrake import models
 from plumrake.actions.finishing import cut_one
+from plumrake.actions.sites import policy_of_site
 from plumrake.core.registry import Check, catalogue
 from plumrake.records import items, sweeps
 from plumrake.records.words import words_filter
 from plumrake.service.access import Database, SignedIn
 from plumrake.service.paging import Cursor, keys_of, next_page
 from plumrake.service.problems import Refusal, not_found
-from plumrake.service.routes.sites import Limit
+from plumrake.service.routes.sites import Limit, site_or_404
 from plumrake.service.routes.sweeps import Chosen
 
 router = APIRouter(tags=["findings"])
@@ -91,7 +92,10 @@ async def show_finding(finding_id: int, who: SignedIn, database: Database) -> mo
         raise not_found("finding", finding_id)
     item = await items.item_at(database, found.site, found.environment, found.path)
     shown = models.Item.model_validate(item) if item is not None else None
-    return models.FindingInFull.model_validate(found).model_copy(update={"item": shown})
+    site = await site_or_404(database, found.site)
+    own = policy_of_site(site).help_for(found.check)
+    more = {"item": shown, "own_help": models.OwnHelp.model_validate(own) if own else None}
+    return models.FindingInFull.model_validate(found).model_copy(update=more)
 
 
 @router.get(

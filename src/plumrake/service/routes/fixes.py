@@ -10,8 +10,9 @@ from fastapi import APIRouter, Header, Query, Request, Response
 from plumrake import models
 from plumrake.actions import fixes as actions
 from plumrake.actions.desk import desk_of
+from plumrake.actions.sites import policy_of_site
 from plumrake.core.fixes import Move, MoveRefused
-from plumrake.records import fixes, items, sweeps
+from plumrake.records import fixes, items, sites, sweeps
 from plumrake.records.fixes import FixFilters, FixRow, Owner
 from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
@@ -87,7 +88,13 @@ async def _in_full(database: Connection, fix: FixRow, who: CallerRow) -> models.
     events = [
         models.FixEvent.model_validate(event) for event in await fixes.events_of(database, fix.id)
     ]
-    return models.FixInFull(**_fields(fix), events=events, moves=moves)
+    own = policy_of_site(await sites.site_by_id(database, fix.site_id)).help_for(fix.check)
+    return models.FixInFull(
+        **_fields(fix),
+        events=events,
+        moves=moves,
+        own_help=models.OwnHelp.model_validate(own) if own is not None else None,
+    )
 
 
 @router.get("/sites/{slug}/fixes", operation_id="listFixes")

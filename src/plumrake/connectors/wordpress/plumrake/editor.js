@@ -41,6 +41,14 @@
 			finding.where && el( 'strong', null, finding.where + ': ' ),
 			finding.says,
 			finding.do && el( 'div', null, el( 'em', null, finding.do ) ),
+			finding.own &&
+				el(
+					'div',
+					null,
+					finding.link
+						? el( 'a', { href: finding.link, target: '_blank', rel: 'noopener' }, finding.own )
+						: finding.own
+				),
 			finding.block &&
 				el(
 					'div',

@@ -354,6 +354,8 @@ final class Plumrake_Gate {
 					'where' => $one['where'] ?? '',
 					'block' => $one['block'] ?? '',
 					'do'    => $one['in_editor'] ?? '',
+					'own'   => $one['own_help']['says'] ?? '',
+					'link'  => $one['own_help']['link'] ?? '',
 				);
 			}
 		}
