@@ -52,6 +52,10 @@ from plumrake.spelling.tongues import tongues
 
 _SURE = 60
 _TESSERACT_SECONDS = 60
+_SEGMENTATIONS = (6, 12, 3)
+"""How Tesseract looks at a picture (its page segmentation modes): as one block of text, and where
+that finds little, as words strewn over it, as on a floor plan, and as a page with columns."""
+_ENOUGH_WORDS = 4
 _MOVED = 3
 _LANGUAGES = {
     "en": "eng",
@@ -388,22 +392,29 @@ def words_in(png: bytes, language: str, *, one_line: bool) -> tuple[ReadWord, ..
     # several threads for one small picture only get in each other's way
     os.environ["OMP_THREAD_LIMIT"] = "1"
     wanted = _LANGUAGES.get(language, "eng")
-    try:
-        answer: dict[str, list[Any]] = pytesseract.image_to_data(
-            _picture(png),
-            lang=wanted if wanted in _installed() else "eng",
-            config=f"--psm {7 if one_line else 6}",
-            timeout=_TESSERACT_SECONDS,
-            output_type=pytesseract.Output.DICT,
+    best: tuple[ReadWord, ...] = ()
+    for mode in (7,) if one_line else _SEGMENTATIONS:
+        try:
+            answer: dict[str, list[Any]] = pytesseract.image_to_data(
+                _picture(png),
+                lang=wanted if wanted in _installed() else "eng",
+                config=f"--psm {mode}",
+                timeout=_TESSERACT_SECONDS,
+                output_type=pytesseract.Output.DICT,
+            )
+        except (RuntimeError, OSError):
+            return None
+        rows = zip(answer["text"], answer["conf"], strict=True)
+        read = tuple(
+            ReadWord(str(text), float(sure) / 100)
+            for text, sure in rows
+            if str(text).strip() and float(sure) >= _SURE
         )
-    except (RuntimeError, OSError):
-        return None
-    rows = zip(answer["text"], answer["conf"], strict=True)
-    return tuple(
-        ReadWord(str(text), float(sure) / 100)
-        for text, sure in rows
-        if str(text).strip() and float(sure) >= _SURE
-    )
+        if sum(one.sure for one in read) > sum(one.sure for one in best):
+            best = read
+        if len(best) >= _ENOUGH_WORDS:
+            break
+    return best
 
 
 _MOST_PIXELS = 8_000_000

@@ -25,7 +25,8 @@ Do not print what is not shown; load it when it is needed.
 
 ## Left alone
 
-Closed ``details``, dialogs, panels that a control opens, and what only labels or describes others.
+Closed ``details``, dialogs, panels that a control opens, what only labels or describes others, and
+controls that scripts show: where all of the text is that of links and buttons.
 """
 
 from __future__ import annotations
@@ -82,7 +83,11 @@ def hidden_content(page: Page) -> Iterator[Flag]:
                 for own in page.own_texts(inner)
             )
         )
-        if has_letters_or_digits(text) and not _only_labels(element, opened):
+        if (
+            has_letters_or_digits(text)
+            and not _only_labels(element, opened)
+            and not _only_controls(element)
+        ):
             mend = Mend(
                 "remove-element",
                 "Delete it if it is a leftover; judge it to be fine if it is meant.",
@@ -108,6 +113,15 @@ def _only_labels(element: Element, referred: frozenset[str]) -> bool:
     ]
     return all(
         any(one.get("id") in referred or one.tag == "label" for one in path) for path in paths
+    )
+
+
+def _only_controls(element: Element) -> bool:
+    """Tell whether all text of the element is in links and buttons, which a script shows when they
+    are of use."""
+    owners = [text.parent for text in element.texts() if not is_blank(text.data)]
+    return all(
+        any(one.tag in ("a", "button") for one in (owner, *owner.ancestors())) for owner in owners
     )
 
 
