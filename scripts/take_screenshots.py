@@ -17,7 +17,6 @@ def main(address: str, folder: Path) -> None:
     with PlumRake(address) as rake:
         rake.people.sign_in(known["people"][0]["email"], known["password"])
         findings = list(rake.findings.list(SITE, environment="live"))
-        sweep = next(one for one in rake.sweeps.list(SITE) if one.scope == "all").id
         reopened = next(rake.fixes.list(SITE, state=["reopened"])).id
     picture = next(
         finding
@@ -28,13 +27,11 @@ def main(address: str, folder: Path) -> None:
         "overview": f"/sites/{SITE}",
         "findings": f"/sites/{SITE}/findings?environment=live",
         "finding-picture": f"/sites/{SITE}/findings/{picture.id}",
-        "sweep": f"/sites/{SITE}/sweeps/{sweep}",
         "causes-console": f"/sites/{SITE}/causes?environment=staging",
         "fixes": f"/sites/{SITE}/fixes",
         "fix": f"/sites/{SITE}/fixes/{reopened}",
         "page": f"/sites/{SITE}/page?path=/visit/gallery/&environment=live",
         "outline": f"/sites/{SITE}/page?path=/locks/opening-times/&environment=live&as=outline",
-        "pictures": f"/sites/{SITE}/pictures",
         "policy": f"/sites/{SITE}/policy",
     }
     with sync_playwright() as playwright:

@@ -29,6 +29,8 @@ export const TERMS = {
   "reopened": "A fix whose fault a reading found again: still there after it was handed in, or come back after it was proven.",
   "correction": "A concrete change of a page’s source that a person made for a finding: drafted, written, then proven by a reading; or in conflict, or taken back.",
   "source": "The text that a page is made from: a file, or an item of a content system.",
+  "item": "What a content system makes a page of: a post, a page, a product. It has an author, a state, and a place where it is edited.",
+  "block": "A piece of an item’s content as its editor has it: a paragraph, a picture, a table.",
   "connection": "Where the sources of a site are, and how the service reads and writes them.",
   "waiver": "A finding or cause that is accepted until a day, with a reason and the name of who granted it. It counts again when the day is over.",
   "judgement": "A person’s answer to something that no program can decide: it is a fault, or it is fine. It lapses when the place changes.",

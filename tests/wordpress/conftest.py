@@ -119,7 +119,7 @@ class Garden:
 def garden(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Garden]:
     """The garden's site in a WordPress of the module's own, connected both ways."""
     folder = tmp_path_factory.mktemp("garden")
-    for one in (folder, *folder.parents[:2]):
+    for one in (folder, *folder.parents[:3]):
         one.chmod(0o755)
     running = Running(database, free_port(), folder)
     add_people(database)
