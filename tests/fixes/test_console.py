@@ -111,7 +111,8 @@ def test_two_people_on_one_fix(windows: dict[str, Page], trust: Trust, swept: mo
         for cause in trust.manager.causes.list(SITE, sweep=swept.id, check="links/vague")
         if cause.path == "/de/"
     )
-    (fix,) = trust.manager.fixes.hand_out(SITE, sweep=swept.id, causes=[cause.key])
+    nobody = models.OwnerChoice()
+    (fix,) = trust.manager.fixes.hand_out(SITE, sweep=swept.id, causes=[cause.key], owner=nobody)
     for page in windows.values():
         page.goto(f"/sites/{SITE}/fixes/{fix.id}")
         page.get_by_role("button", name="Take it").wait_for()

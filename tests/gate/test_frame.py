@@ -55,3 +55,26 @@ def test_fragment_cannot_close_the_frame_around_it() -> None:
 def test_tags_without_an_end_are_no_harder() -> None:
     """Fifty thousand body tags that never close are looked through once."""
     assert normal("<body " * 50_000) == "<body " * 50_000
+
+
+def test_a_fragment_with_a_main_heading_is_a_page_of_its_own() -> None:
+    """Its heading takes the place of the frame's, and is the page's title; lines stay where they
+    were."""
+    frame = (
+        "<html><head><title>News</title></head><body><main>\n<h1>News\nof the week</h1>"
+        "<article>old</article></main></body></html>"
+    )
+    found = set_into_frame(frame.encode(), None, "article", b"<h1>The <b>new</b> lock</h1><p>x</p>")
+    assert not isinstance(found, Problem)
+    text, line = found[0].decode(), found[1]
+    assert "<title>The new lock</title>" in text
+    assert text.count("<h1>") == 1
+    assert text.splitlines()[line].startswith("<article><h1>The <b>new</b> lock</h1>")
+
+
+def test_a_fragment_without_one_keeps_the_frames() -> None:
+    """What the frame says stays where the fragment says nothing."""
+    frame = "<title>News</title><h1>News</h1><article>old</article>"
+    found = set_into_frame(frame.encode(), None, "article", b"<h2>Locks</h2><p>x</p>")
+    assert not isinstance(found, Problem)
+    assert b"<title>News</title><h1>News</h1>" in found[0]

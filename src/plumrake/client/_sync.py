@@ -1178,6 +1178,10 @@ class Items:
         body = models.ItemChanged(item=item).model_dump(mode="json")
         self._rake.request("POST", f"/api/v1/sites/{site}/items/changed", json=body)
 
+    def found(self, site: str, path: str) -> models.PageFound:
+        """Return what counts or is doubtful on a page of the live site."""
+        return self._rake.get(f"/api/v1/sites/{site}/found", models.PageFound, path=path)
+
     def authors(self, site: str) -> list[models.ItemAuthor]:
         """Return the authors of a site's items, and who they are here."""
         found = self._rake.get(

@@ -3,7 +3,7 @@ slot replaced."""
 
 from __future__ import annotations
 
-import re
+from collections.abc import Iterator
 
 from plumrake.core.html_source import Lines, every_tag
 from plumrake.core.scope import BadSelector, selected
@@ -12,8 +12,6 @@ from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.net.problems import Problem, Unreadable
 
 _OF_DOCUMENTS = ("html", "head", "body")
-_MAIN_HEADING = re.compile(r"<(h1)\b[^>]*>(.*?)</\1\s*>", re.IGNORECASE | re.DOTALL)
-_TITLE = re.compile(r"(<title\b[^>]*>)(.*?)(</title\s*>)", re.IGNORECASE | re.DOTALL)
 
 
 def set_into_frame(
@@ -61,15 +59,43 @@ def _set_in(frame: str, slot: str, fragment: str) -> tuple[str, int]:
 def _for(heading: str, part: str) -> str:
     """Return a part of a frame for content that has a main heading of its own: without the frame's,
     and with that as title."""
-    part = _MAIN_HEADING.sub(lambda found: "\n" * found.group().count("\n"), part)
-    return _TITLE.sub(lambda found: f"{found.group(1)}{heading}{found.group(3)}", part)
+    kept: list[str] = []
+    at = 0
+    for name, start, inside, end, after in _pairs(part, "h1", "title"):
+        if name == "title":
+            kept += (part[at:inside], heading, part[end:after])
+        else:
+            kept += (part[at:start], "\n" * part.count("\n", start, after))
+        at = after
+    return "".join([*kept, part[at:]])
 
 
 def _first_heading(fragment: str) -> str | None:
     """Return what the fragment's own main heading says, as it is written in text."""
-    found = _MAIN_HEADING.search(fragment)
-    words = re.sub(r"<[^>]*>", "", found.group(2)).strip() if found is not None else ""
-    return words or None
+    for _, _, inside, end, _ in _pairs(fragment, "h1"):
+        words: list[str] = []
+        at = inside
+        for start, after, _, _ in every_tag(fragment[inside:end]):
+            words.append(fragment[at : inside + start])
+            at = inside + after
+        text = "".join([*words, fragment[at:end]]).strip()
+        if text:
+            return text
+    return None
+
+
+def _pairs(html: str, *names: str) -> Iterator[tuple[str, int, int, int, int]]:
+    """Yield the elements of some names that no other such stands in: the name, where the start tag
+    begins and ends, where the end tag does."""
+    opened: tuple[str, int, int] | None = None
+    for start, end, name, closes in every_tag(html):
+        if name not in names:
+            continue
+        if not closes and opened is None:
+            opened = name, start, end
+        elif closes and opened is not None and opened[0] == name:
+            yield name, opened[1], opened[2], start, end
+            opened = None
 
 
 def _inside(html: str, begin: int, tag: str) -> tuple[int, int]:

@@ -134,9 +134,11 @@ from plumrake.models.gate import (
 from plumrake.models.item import Item
 from plumrake.models.items import (
     AuthorChoice,
+    FoundHere,
     GoingOut,
     ItemAuthor,
     ItemChanged,
+    PageFound,
 )
 from plumrake.models.notifications import (
     CaughtEmail,
@@ -241,6 +243,7 @@ __all__ = [
     "FixPlace",
     "FixState",
     "FoundBy",
+    "FoundHere",
     "FoundThing",
     "GateState",
     "GateToTry",
@@ -293,6 +296,7 @@ __all__ = [
     "OwnerChoice",
     "OwnerLoad",
     "PageChange",
+    "PageFound",
     "PageSort",
     "PageView",
     "PageViewName",

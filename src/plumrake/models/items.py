@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 
 from pydantic import StringConstraints
 
-from plumrake.models.base import Answer, Model
+from plumrake.models.base import Answer, Model, OutcomeName, WeightName
+from plumrake.models.findings import OwnHelp
 from plumrake.models.gate import DecisionName
 from plumrake.models.item import Item
 
@@ -23,6 +24,32 @@ class GoingOut(Item):
     problem_code: str | None
     answered_at: datetime | None
     holding: int | None
+
+
+class FoundHere(Answer):
+    """A finding for whoever looks at its page: where it is, what to do, its fix."""
+
+    id: int
+    check: str
+    weight: WeightName
+    outcome: OutcomeName
+    says: str
+    selector: str
+    visible: bool
+    nearest_visible: str | None
+    where: str
+    in_editor: str
+    own_help: OwnHelp | None
+    fix_id: int | None
+
+
+class PageFound(Answer):
+    """What counts or is doubtful on a page, as it was read last; ``findings`` in the order of the
+    page."""
+
+    path: str
+    sweep_id: int | None
+    findings: list[FoundHere]
 
 
 class ItemChanged(Model):

@@ -20,7 +20,7 @@ COOKIE = "plumrake_session"
 CSRF_HEADER = "X-CSRF-Token"
 _READS = ("GET", "HEAD", "OPTIONS")
 _OF_THE_GATE = re.compile(
-    r"/api/v1/(?:sites/(?P<site>[^/]+)/(?:gate|published|items/changed)"
+    r"/api/v1/(?:sites/(?P<site>[^/]+)/(?:gate|published|found|items/changed)"
     r"|clearances/(?P<clearance>\d{1,18})(?:/use)?)"
 )
 

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
 
 from plumrake import models
 from plumrake.actions import items as actions
-from plumrake.records import items, people
+from plumrake.actions.sites import policy_of_site
+from plumrake.core.decisions import Standing
+from plumrake.records import items, people, sweeps
 from plumrake.service.access import Database, Manager, SignedIn, Worker
 from plumrake.service.problems import not_found
 from plumrake.service.routes.sites import site_or_404
@@ -14,6 +18,9 @@ from plumrake.service.routes.sites import site_or_404
 router = APIRouter(tags=["items"])
 
 _MOST = 2_000
+_MOST_HERE = 100
+_SHOWN_HERE = (Standing.COUNTS, Standing.DOUBTFUL)
+_Path = Annotated[str, Query(max_length=2000)]
 
 
 @router.get("/sites/{slug}/going-out", operation_id="listGoingOut")
@@ -45,6 +52,40 @@ async def tell_item_changed(
     site = await site_or_404(database, slug)
     environment = await actions.environment_with_items(database, site)
     await actions.ask_to_read(database, request.app.state.enqueue, site.id, environment, body.item)
+
+
+@router.get("/sites/{slug}/found", operation_id="showFound")
+async def show_found(slug: str, path: _Path, who: Worker, database: Database) -> models.PageFound:
+    """Say what counts or is doubtful on a page of the live site, for whoever looks at it there."""
+    site = await site_or_404(database, slug)
+    sweep_id = await sweeps.newest_done(database, site.id, "live")
+    if sweep_id is None:
+        return models.PageFound(path=path, sweep_id=None, findings=[])
+    policy = policy_of_site(site)
+    shown: list[models.FoundHere] = []
+    filters = sweeps.FindingFilters(at=path)
+    found = await sweeps.findings(
+        database, sweep_id, filters, sort="page", after=None, limit=_MOST_HERE
+    )
+    for one in (one for one in found if one.standing in _SHOWN_HERE):
+        whole = await sweeps.finding_by_id(database, one.id)
+        own = policy.help_for(one.check)
+        here = models.FoundHere(
+            id=one.id,
+            check=one.check,
+            weight=one.weight,
+            outcome=one.outcome,
+            says=one.says,
+            selector=one.selector,
+            visible=one.visible,
+            nearest_visible=one.nearest_visible,
+            where=one.where,
+            in_editor=one.in_editor,
+            own_help=models.OwnHelp.model_validate(own) if own is not None else None,
+            fix_id=whole.fix_id if whole is not None else None,
+        )
+        shown.append(here)
+    return models.PageFound(path=path, sweep_id=sweep_id, findings=shown)
 
 
 @router.get("/sites/{slug}/authors", operation_id="listAuthors")

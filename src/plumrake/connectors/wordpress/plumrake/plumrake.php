@@ -21,11 +21,13 @@ require __DIR__ . '/includes/class-plumrake-service.php';
 require __DIR__ . '/includes/class-plumrake-reading.php';
 require __DIR__ . '/includes/class-plumrake-gate.php';
 require __DIR__ . '/includes/class-plumrake-items.php';
+require __DIR__ . '/includes/class-plumrake-marks.php';
 require __DIR__ . '/includes/class-plumrake-settings.php';
 
 add_action( 'plugins_loaded', array( 'Plumrake_Reading', 'start' ) );
 Plumrake_Gate::start();
 Plumrake_Items::start();
+Plumrake_Marks::start();
 Plumrake_Settings::start();
 
 register_deactivation_hook(

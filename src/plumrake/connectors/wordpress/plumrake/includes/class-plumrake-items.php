@@ -27,6 +27,9 @@ final class Plumrake_Items {
 		$all  = static function () {
 			return current_user_can( 'edit_others_posts' );
 		};
+		$editors  = static function () {
+			return current_user_can( 'edit_posts' );
+		};
 		$this_one = static function ( $request ) {
 			return current_user_can( 'edit_post', (int) $request['item'] );
 		};
@@ -38,6 +41,7 @@ final class Plumrake_Items {
 				array( 'POST', '/preview', 'preview', $this_one ),
 				array( 'POST', '/write', 'write', $this_one ),
 				array( 'POST', '/ask', 'ask', $this_one ),
+				array( 'GET', '/found', 'found', $editors ),
 			) as list( $method, $route, $name, $may )
 		) {
 			register_rest_route(
@@ -201,6 +205,22 @@ final class Plumrake_Items {
 			}
 		}
 		return Plumrake_Gate::ask( $post, $fields );
+	}
+
+	/**
+	 * Says what was found on a page when it was read last.
+	 *
+	 * @param WP_REST_Request $request With path.
+	 * @return array|WP_Error
+	 */
+	public static function found( $request ) {
+		$asked = add_query_arg( 'path', rawurlencode( (string) $request['path'] ), Plumrake_Service::of_site( 'found' ) );
+
+		list( $status, $data ) = Plumrake_Service::call( 'GET', $asked );
+		if ( 200 === $status ) {
+			return $data;
+		}
+		return new WP_Error( 'plumrake_away', $data['detail'] ?? __( 'Plum Rake does not answer.', 'plumrake' ), array( 'status' => $status ? $status : 503 ) );
 	}
 
 	/**
