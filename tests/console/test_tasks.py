@@ -240,7 +240,8 @@ def test_a_lost_connection_is_told_and_healed(
     cause = next(
         one for one in manager.causes.list(SITE, sweep=swept, outcome="failed") if not one.fix_id
     )
-    (fix,) = manager.fixes.hand_out(SITE, sweep=swept, causes=[cause.key])
+    nobody = models.OwnerChoice()
+    (fix,) = manager.fixes.hand_out(SITE, sweep=swept, causes=[cause.key], owner=nobody)
     sign_in(page, MANAGER, f"/sites/{SITE}/fixes/{fix.id}")
     page.get_by_role("button", name="Take it").wait_for()
     service = next(child for child in running.children if "serve" in child.args)  # type: ignore[operator]

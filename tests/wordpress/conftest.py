@@ -6,8 +6,11 @@ import base64
 import json
 import re
 import secrets
+import shutil
+import tempfile
 from collections.abc import Iterator
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
 import httpx
@@ -119,8 +122,8 @@ class Garden:
 def garden(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Garden]:
     """The garden's site in a WordPress of the module's own, connected both ways."""
     folder = tmp_path_factory.mktemp("garden")
-    for one in (folder, *folder.parents[:3]):
-        one.chmod(0o755)
+    own = Path(tempfile.mkdtemp(prefix="plr-garden-"))  # its servers run as others than we
+    own.chmod(0o755)
     running = Running(database, free_port(), folder)
     add_people(database)
     settings = {
@@ -128,7 +131,7 @@ def garden(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[
         "address": running.address,
     }
     running.start("serve", **settings)
-    wordpress = WordPress(folder / "wordpress", free_port())
+    wordpress = WordPress(own / "wordpress", free_port())
     wordpress.start()
     running.wait_until_ready()
     running.start("worker", **settings)
@@ -161,6 +164,7 @@ def garden(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[
     manager.close()
     running.stop()
     wordpress.stop()
+    shutil.rmtree(own, ignore_errors=True)
 
 
 __all__ = ["PASSWORD", "PEOPLE", "SLUG", "Garden"]

@@ -34,6 +34,7 @@ _BY_CHECK: Final[Mapping[str, Mapping[str, str]]] = {
     "tables/no-caption": {"table": "write the caption below the table"},
     "contrast/text": {"*": _COLOUR, "cover": "Settings → Overlay: more of it, or a darker one"},
     "contrast/text-on-picture": {"*": "Settings → Overlay: more of it, or a darker one"},
+    "text/empty-paragraph": {"*": "toolbar → Options → Remove block"},
     "text/spelling": {"*": "write the word as the dictionary has it"},
     "text/tiny": {"*": "Settings → Typography → Size"},
     "media/no-captions": {"video": "toolbar → Text tracks: add captions"},

@@ -386,7 +386,7 @@ final class Plumrake_Gate {
 			'says'     => $says,
 			'findings' => $findings,
 			'use'      => empty( $data['seal'] ) ? null : array( $data['id'], $data['path'], $data['content_hash'], $data['seal'] ),
-			'address'  => empty( $data['id'] ) ? '' : untrailingslashit( Plumrake_Service::setting( 'service' ) ) . '/clearances/' . $data['id'],
+			'address'  => empty( $data['id'] ) ? '' : untrailingslashit( Plumrake_Service::setting( 'service' ) ) . '/sites/' . rawurlencode( Plumrake_Service::setting( 'site' ) ) . '/clearances/' . (int) $data['id'],
 		);
 	}
 
