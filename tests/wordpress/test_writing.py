@@ -224,3 +224,22 @@ def test_a_revoked_password_is_told(garden: Garden) -> None:
         )
     assert garden.manager.corrections.check_connection(SLUG, "live").problem is None
     assert connection.has_secret
+
+
+def test_the_library_s_text_is_proposed(garden: Garden) -> None:
+    """For a picture of the media library the text that it has there is among the proposals."""
+    address = garden.php(
+        "$it = get_page_by_path('picture-pond', OBJECT, 'attachment');"
+        "echo wp_get_attachment_url($it->ID);"
+    )
+    picture = (
+        f'<!-- wp:image -->\n<figure class="wp-block-image"><img src="{address}" alt="pond.jpg"/>'
+        "</figure>\n<!-- /wp:image -->"
+    )
+    garden.new_item(picture, "With the pond", "publish")
+    one = finding(garden, "pictures/file-name-text", "/with-the-pond/")
+    texts = garden.manager.corrections.texts(one.id)
+    assert texts.problem == ""
+    assert ("Water lilies on the pond", "its text in the media library") in {
+        (text.text, text.comes_from) for text in texts.items
+    }

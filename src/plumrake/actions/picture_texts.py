@@ -11,6 +11,7 @@ from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.site_sources import SourceSettings, site_sources
 from plumrake.actions.sites import policy_of_site, private_origins
 from plumrake.connectors.source_item import BadConnection
+from plumrake.connectors.wordpress.connector import WordPressConnector
 from plumrake.core.content_hash import hash_of
 from plumrake.core.picture_texts import PictureContext, PictureText
 from plumrake.core.registry import catalogue
@@ -114,7 +115,10 @@ async def propose(
             await open_markup(runner, source.fetched, source.fetched.address, reader.limits)
             picture = await desk.picture(reader, runner, source.fetched.address)
             if description_id is None:
-                items = await desk.texts(runner, picture)
+                library = ""
+                if isinstance(sources.connector, WordPressConnector):
+                    library = await sources.connector.library_text(picture.answer.address)
+                items = await desk.texts(runner, picture, library)
             elif describer is not None:
                 text = await desk.described(describer, picture, description_id)
     except (Unreadable, BadConnection, AssessorLost, DescriberFailed) as error:
@@ -152,8 +156,9 @@ class _TextDesk:
         answer = await exchange(reader.client, "GET", at, _BOUNDS)
         return _Picture(context, answer)
 
-    async def texts(self, runner: Runner, picture: _Picture) -> list[PictureText]:
-        """Return the texts that are found. Raises ``AssessorLost``."""
+    async def texts(self, runner: Runner, picture: _Picture, library: str) -> list[PictureText]:
+        """Return the texts that are found, that of the media ``library`` among them. Raises
+        ``AssessorLost``."""
         finding = self._finding
         assert finding.line is not None and finding.column is not None
         path = urlsplit(urljoin(finding.address, picture.context.link)).path
@@ -171,7 +176,14 @@ class _TextDesk:
             finding.column,
             {one.text: one.pages for one in elsewhere},
             body,
-            [PictureText(title, "the title of the page that its link leads to")] if title else [],
+            [
+                PictureText(text, comes_from)
+                for text, comes_from in (
+                    (library, "its text in the media library"),
+                    (title, "the title of the page that its link leads to"),
+                )
+                if text
+            ],
             self._longest,
         )
 

@@ -103,6 +103,11 @@ class WordPressConnector:
             if len(found) < _PER_PAGE:
                 return
 
+    async def library_text(self, address: str) -> str:
+        """Return the text that the media library has for the picture at an address, in whatever
+        size; ``""`` where it has none. Raises ``Unreadable``."""
+        return str((await self._ask("GET", "picture", params={"src": address}))["text"])
+
     async def item(self, number: str) -> ListedItem | None:
         """Return an item by its number, or None where it is gone. Raises ``Unreadable``."""
         try:

@@ -42,6 +42,7 @@ final class Plumrake_Items {
 				array( 'POST', '/write', 'write', $this_one ),
 				array( 'POST', '/ask', 'ask', $this_one ),
 				array( 'GET', '/found', 'found', $editors ),
+				array( 'GET', '/picture', 'picture', $all ),
 			) as list( $method, $route, $name, $may )
 		) {
 			register_rest_route(
@@ -205,6 +206,25 @@ final class Plumrake_Items {
 			}
 		}
 		return Plumrake_Gate::ask( $post, $fields );
+	}
+
+	/**
+	 * Says what the media library knows of a picture, by the address of any of its sizes.
+	 *
+	 * @param WP_REST_Request $request With src.
+	 * @return array
+	 */
+	public static function picture( $request ) {
+		$src = strtok( (string) $request['src'], '?#' );
+		$id  = attachment_url_to_postid( $src );
+		if ( ! $id ) {
+			$id = attachment_url_to_postid( preg_replace( '/-\d+x\d+(\.[a-z]+)$/i', '$1', $src ) );
+		}
+		return array(
+			'number' => $id ? (string) $id : '',
+			'text'   => $id ? (string) get_post_meta( $id, '_wp_attachment_image_alt', true ) : '',
+			'edit'   => $id ? admin_url( 'post.php?post=' . $id . '&action=edit' ) : '',
+		);
 	}
 
 	/**
