@@ -15,7 +15,7 @@ from typing import TypeVar
 import pytest
 
 from plumrake.connectors.folder import FolderConnector
-from plumrake.connectors.git import BRANCH, GitConnector
+from plumrake.connectors.git import BRANCH, GitConnector, Remote
 from plumrake.connectors.source_item import BadConnection, CannotWrite, Connector, SourceChanged
 from plumrake.connectors.stand_in import StandInConnector
 from plumrake.demo.cms import Trust as Pages
@@ -23,6 +23,8 @@ from plumrake.demo.cms import create_cms
 from plumrake.net.client import guarded_client
 from plumrake.net.guard import Guard
 from plumrake.net.problems import Unreadable
+from plumrake.net.proxy import GuardProxy
+from tests.connectors.git_server import PASSWORD, USER, serve_git
 from tests.services import serve_app
 
 Answer = TypeVar("Answer")
@@ -30,7 +32,7 @@ SECRET = "between us"
 BEFORE = '<!doctype html><html lang="en"><title>A</title><body><article class="text">\n'
 OWN = '<p>Ünder the bridge.</p>\r\n<p><img src="/a.jpg"></p>\n'
 AFTER = "</article></body></html>\n"
-KINDS = ["folder", "git", "stand-in"]
+KINDS = ["folder", "git", "git over http", "stand-in"]
 
 
 @dataclass
@@ -45,16 +47,20 @@ class Kept:
     def file(self) -> Path:
         return self.folder / "pages" / "a" / "index.html"
 
+    @property
+    def is_git(self) -> bool:
+        return self.kind.startswith("git")
+
     def now(self) -> bytes:
         """Return the page as it stands in the source, corrections included."""
-        if self.kind != "git":
+        if not self.is_git:
             return self.file.read_bytes()
         return git(self.folder, "show", f"{BRANCH}:pages/a/index.html")
 
     def change(self, content: bytes) -> None:
         """Change the page as somebody else does."""
         self.file.write_bytes(content)
-        if self.kind == "git":
+        if self.is_git:
             git(self.folder, "commit", "-qam", "changed by hand")
 
     def ask(self, asking: Callable[[Connector], Awaitable[Answer]]) -> Answer:
@@ -74,6 +80,12 @@ class Kept:
         if self.kind == "git":
             yield GitConnector(str(self.folder), "main", "pages", [str(self.folder)])
             return
+        if self.kind == "git over http":
+            async with GuardProxy(Guard([self.address]), 1_000_000) as proxy:
+                way = f"http://127.0.0.1:{await proxy.listen()}"
+                remote = Remote(f"{self.address}/{self.folder.name}/.git", USER, PASSWORD, way)
+                yield GitConnector("", "main", "pages", [], remote)
+            return
         async with guarded_client(Guard([self.address])) as client:
             yield StandInConnector(client, self.address, SECRET)
 
@@ -91,10 +103,12 @@ def kept(request: pytest.FixtureRequest, tmp_path: Path) -> Kept:
     file.parent.mkdir(parents=True)
     file.write_bytes((BEFORE + OWN + AFTER).encode())
     address = ""
-    if request.param == "git":
+    if request.param.startswith("git"):
         git(tmp_path, "init", "-q", "-b", "main")
         git(tmp_path, "add", "pages")
         git(tmp_path, "commit", "-qm", "the pages")
+    if request.param == "git over http":
+        address = serve_git(tmp_path.parent)
     if request.param == "stand-in":
         pages = Pages(tmp_path / "pages", tmp_path / "drafts", "", "a", corrections_secret=SECRET)
         address = serve_app(create_cms(pages))
@@ -143,7 +157,7 @@ def test_what_is_not_there_or_not_of_the_site_is_no_page(kept: Kept, path: str) 
     (kept.folder / "elsewhere").mkdir()
     (kept.folder / "elsewhere" / "index.html").write_text("elsewhere")
     (kept.folder / "pages" / "out").symlink_to(kept.folder / "elsewhere")
-    if kept.kind == "git":
+    if kept.is_git:
         git(kept.folder, "add", "-A")
         git(kept.folder, "commit", "-qm", "what is none of the site's pages")
     with pytest.raises(Unreadable):
@@ -245,3 +259,33 @@ def test_git_that_is_no_repository_or_has_no_such_branch(tmp_path: Path) -> None
     git(tmp_path, "init", "-q", "-b", "main")
     git(tmp_path, "commit", "-q", "--allow-empty", "-m", "nothing yet")
     assert asyncio.run(connector.check())[0] == "the branch 'main' has 0 HTML files"
+
+
+def test_a_remote_repository_keeps_what_others_push(tmp_path: Path) -> None:
+    """Corrections are pushed at once; what others push meanwhile is fetched and merged; a wrong
+    password and an address that may not be reached are one clear line."""
+    (tmp_path / "a.html").write_text("<p>one</p>\n<p>two</p>\n<p>three</p>\n")
+    git(tmp_path, "init", "-q", "-b", "main")
+    git(tmp_path, "add", "-A")
+    git(tmp_path, "commit", "-qm", "the page")
+    address = serve_git(tmp_path.parent)
+    where = f"{address}/{tmp_path.name}/.git"
+
+    async def work(allowed: list[str], password: str) -> bytes:
+        async with GuardProxy(Guard(allowed), 1_000_000) as proxy:
+            remote = Remote(where, USER, password, f"http://127.0.0.1:{await proxy.listen()}")
+            connector = GitConnector("", "main", "", [], remote)
+            item = await connector.read("/a")
+            mended = item.body.replace(b"one", b"first")
+            await connector.write("/a", mended, item.version, "better", "Ned")
+            (tmp_path / "a.html").write_text("<p>one</p>\n<p>two</p>\n<p>drei</p>\n")
+            git(tmp_path, "commit", "-qam", "German")
+            return (await connector.read("/a")).body
+
+    assert asyncio.run(work([address], PASSWORD)) == b"<p>first</p>\n<p>two</p>\n<p>drei</p>\n"
+    log = git(tmp_path, "log", "-1", "--no-merges", "--format=%an", f"main..{BRANCH}")
+    assert log == b"Ned\n"
+    with pytest.raises(Unreadable, match="git: "):
+        asyncio.run(work([address], "a guess"))
+    with pytest.raises(Unreadable, match="git: "):
+        asyncio.run(work([], PASSWORD))

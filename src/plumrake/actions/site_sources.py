@@ -15,7 +15,7 @@ from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.ports import Connect
 from plumrake.actions.sites import origin_of_environment, private_origins
 from plumrake.connectors.folder import FolderConnector
-from plumrake.connectors.git import GitConnector
+from plumrake.connectors.git import GitConnector, Remote
 from plumrake.connectors.source_item import BadConnection, Connector, SourceItem
 from plumrake.connectors.stand_in import StandInConnector
 from plumrake.connectors.wordpress.connector import WordPressConnector
@@ -28,12 +28,14 @@ from plumrake.net.client import guarded_client
 from plumrake.net.fetch import Fetched
 from plumrake.net.guard import Guard
 from plumrake.net.problems import Unreadable
+from plumrake.net.proxy import GuardProxy
 from plumrake.records.connections import SourceConnectionRow
 from plumrake.records.corrections import SourceTextRow
 from plumrake.records.sites import SiteRow
 
 KINDS = ("folder", "git", "stand-in", "wordpress")
 """The kinds of connections."""
+_MOST_OF_GIT = 2_000_000_000
 _HEADERS_SECONDS, _NO_HEADERS_SECONDS = 3600.0, 60.0
 
 
@@ -222,21 +224,34 @@ async def connector_of(
         repository, branch, within = (
             str(values.get(name, "")) for name in ("repository", "branch", "within")
         )
-        yield GitConnector(repository, branch or "main", within, settings.folders)
+        if not repository.startswith(("http://", "https://")):
+            yield GitConnector(repository, branch or "main", within, settings.folders)
+            return
+        guard = Guard(_origins_with(site, repository))
+        async with GuardProxy(guard, _MOST_OF_GIT) as proxy:
+            way = f"http://127.0.0.1:{await proxy.listen()}"
+            remote = Remote(repository, str(values.get("user", "")), secret, way)
+            yield GitConnector(repository, branch or "main", within, settings.folders, remote)
         return
     if kind not in ("stand-in", "wordpress"):
         raise BadConnection(f"kind: there is no kind '{kind}'; choose {' or '.join(KINDS)}")
     address = str(values.get("address", ""))
     if not address.startswith(("http://", "https://")):
         raise BadConnection(f"address: '{address}' is no web address; write http://host:port")
-    allowed = private_origins(site)
-    if site.private_leave:
-        allowed.append(origin(normalised(address)))
-    async with guarded_client(Guard(allowed)) as client:
+    async with guarded_client(Guard(_origins_with(site, address))) as client:
         if kind == "wordpress":
             yield WordPressConnector(client, address, str(values.get("user", "")), secret)
             return
         yield StandInConnector(client, address, secret)
+
+
+def _origins_with(site: SiteRow, address: str) -> list[str]:
+    """Return the origins that may be private for a connection: a site's own, and where it has that
+    leave, its content system's."""
+    allowed = private_origins(site)
+    if site.private_leave:
+        allowed.append(origin(normalised(address)))
+    return allowed
 
 
 async def reading_headers(

@@ -283,7 +283,9 @@ def corrected_page(
     "--environment", type=click.Choice(["live", "staging"]), default="live", show_default=True
 )
 @click.option("--folder", metavar="FOLDER", help="On the machine of the service and its workers.")
-@click.option("--repository", metavar="FOLDER", help="A git repository on that machine.")
+@click.option(
+    "--repository", metavar="FOLDER", help="A git repository on that machine, or its https address."
+)
 @click.option("--branch", help="The branch that the site is published from. Default: main.")
 @click.option("--within", metavar="FOLDER", help="Where in the repository the pages are.")
 @click.option("--address", metavar="ADDRESS", help="Where the content system is.")
@@ -299,7 +301,8 @@ def connect_command(
 ) -> None:
     """Say where the sources of SITE are. A secret is asked for, and never shown again."""
     secret = None
-    if kind in ("stand-in", "wordpress"):
+    is_remote = kind == "git" and (where["repository"] or "").startswith("http")
+    if kind in ("stand-in", "wordpress") or is_remote:
         asked = "Application password" if kind == "wordpress" else "Secret"
         secret = click.prompt(asked, hide_input=True, default="", show_default=False) or None
     wanted = models.NewConnection(kind=kind, address=address, secret=secret, **where)

@@ -1,9 +1,12 @@
 """A git repository of HTML files that a site is published from: corrections are commits on a branch
-of their own, which whoever publishes merges."""
+of their own, which whoever publishes merges. It lies on this machine, or on another that is reached
+over http or https: then a bare copy is fetched before each look, and pushed after each commit."""
 
 from __future__ import annotations
 
 import asyncio
+import base64
+import hashlib
 import os
 import tempfile
 from collections.abc import Mapping, Sequence
@@ -49,12 +52,59 @@ class _File:
     blob: str
 
 
+@dataclass(frozen=True, slots=True)
+class Remote:
+    """A repository on another machine: its address, who signs in there and with what, and the proxy
+    (host and port) that everything goes through, which refuses what may not be reached."""
+
+    address: str
+    user: str
+    secret: str
+    proxy: str
+
+    @property
+    def copy(self) -> Path:
+        """Where its copy lies: in a folder that is ours alone, and may be lost at any time."""
+        name = hashlib.sha256(f"{self.address}\n{self.user}".encode()).hexdigest()[:24]
+        return Path(tempfile.gettempdir()) / f"plumrake-git-{os.geteuid()}" / name
+
+    def settings(self) -> dict[str, str]:
+        """Return the environment by which git reaches it; nothing of it stands on a command line,
+        and no other kind of transport is let in."""
+        given = {
+            "http.proxy": self.proxy,
+            "http.followRedirects": "false",
+            "protocol.allow": "never",
+            "protocol.http.allow": "always",
+            "protocol.https.allow": "always",
+            "fetch.fsckObjects": "true",
+        }
+        if self.secret:
+            signed = base64.b64encode(f"{self.user}:{self.secret}".encode()).decode()
+            given["http.extraHeader"] = f"Authorization: Basic {signed}"
+        pairs = {"GIT_CONFIG_COUNT": str(len(given)), "no_proxy": "", "NO_PROXY": ""}
+        for number, (key, value) in enumerate(given.items()):
+            pairs |= {f"GIT_CONFIG_KEY_{number}": key, f"GIT_CONFIG_VALUE_{number}": value}
+        return pairs
+
+
 class GitConnector:
     """Reads a branch of a repository and commits to ``BRANCH``. The repository has to lie in one of
-    the ``allowed`` folders; pages are below ``within`` of it."""
+    the ``allowed`` folders, or is a ``remote`` one; pages are below ``within`` of it."""
 
-    def __init__(self, repository: str, branch: str, within: str, allowed: Sequence[str]) -> None:
-        self._root = allowed_folder("repository", repository, allowed)
+    def __init__(
+        self,
+        repository: str,
+        branch: str,
+        within: str,
+        allowed: Sequence[str],
+        remote: Remote | None = None,
+    ) -> None:
+        self._remote = remote
+        if remote is not None:
+            self._root = remote.copy
+        else:
+            self._root = allowed_folder("repository", repository, allowed)
         self._branch = branch
         self._within = within.strip("/")
 
@@ -62,6 +112,7 @@ class GitConnector:
         """Return the file of a path as it stands with the corrections that are committed already.
         Raises ``Unreadable``."""
         try:
+            await self._fetch()
             file = await self._file(await self._base(), path)
             return SourceItem.whole(await self._git("cat-file", "blob", file.blob), file.blob)
         except (GitFailed, CannotWrite) as error:
@@ -71,6 +122,7 @@ class GitConnector:
         """Commit the file of a path to the branch of corrections. Raises ``SourceChanged``,
         ``CannotWrite``, ``Unreadable``."""
         try:
+            await self._fetch()
             base = await self._base()
             file = await self._file(base, path)
             if file.blob != version:
@@ -88,6 +140,7 @@ class GitConnector:
     async def check(self) -> list[str]:
         """Return what works. Raises ``BadConnection``."""
         try:
+            await self._fetch()
             if await self._commit_of(self._branch) is None:
                 raise BadConnection(f"branch: the repository has no branch '{self._branch}'")
             base = await self._base()
@@ -159,8 +212,25 @@ class GitConnector:
     async def _move(self, commit: str, known: str) -> None:
         try:
             await self._git("update-ref", f"refs/heads/{BRANCH}", commit, known)
+            if self._remote is not None:
+                await self._git("push", "-q", "origin", f"refs/heads/{BRANCH}:refs/heads/{BRANCH}")
         except GitFailed:
             raise SourceChanged(f"'{BRANCH}' was moved meanwhile") from None
+
+    async def _fetch(self) -> None:
+        """Bring the copy of a remote repository up to date. Raises ``GitFailed``."""
+        if self._remote is None:
+            return
+        if not (self._root / "HEAD").is_file():
+            self._root.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+            self._root.mkdir(mode=0o700, exist_ok=True)
+            await self._git("init", "-q", "--bare")
+            await self._git("remote", "add", "origin", self._remote.address)
+        await self._git(
+            *("fetch", "-q", "--prune", "--no-tags", "--no-write-fetch-head", "origin"),
+            f"+refs/heads/{self._branch}:refs/heads/{self._branch}",
+            "+refs/heads/plumrake/*:refs/heads/plumrake/*",
+        )
 
     async def _line(
         self, *words: str, given: bytes | None = None, author: str = "", index: str = ""
@@ -180,6 +250,8 @@ class GitConnector:
         }
         if index:
             environment["GIT_INDEX_FILE"] = index
+        if self._remote is not None:
+            environment |= self._remote.settings()
         process = await asyncio.create_subprocess_exec(
             "git",
             *_SAFE,

@@ -147,9 +147,10 @@ class CorrectionsToWrite(Answer):
 
 class NewConnection(Model):
     """Where the sources of an environment of a site are: a ``folder`` on the service's machine; a
-    git ``repository`` there, a ``branch`` of it (default: main), the pages ``within`` a folder of
-    that; the ``address`` of a WordPress with the ``user`` that Plum Rake signs in as and an
-    application password as ``secret``; or that of the demo's stand-in CMS with its ``secret``."""
+    git ``repository`` there or at an https address (with ``user`` and ``secret``), a ``branch`` of
+    it (default: main), the pages ``within`` a folder of that; the ``address`` of a WordPress with
+    the ``user`` that Plum Rake signs in as and an application password as ``secret``; or that of
+    the demo's stand-in CMS with its ``secret``."""
 
     kind: ConnectionKind
     folder: str | None = Field(default=None, max_length=1000)
