@@ -122,7 +122,8 @@ class Spelled:
     """What dictionaries say about a page's words; words are pairs of language tag and word.
 
     ``unknown`` are in no dictionary of their language; ``near`` those of them that are one slip
-    away from a word that is, ``english`` those that are English where another language is said.
+    away from a word that is, ``english`` those that are English where another language is said,
+    ``variant`` those that another region of the same language spells so.
     ``languages`` are the tags for which there is a dictionary.
     """
 
@@ -130,6 +131,7 @@ class Spelled:
     near: frozenset[tuple[str, str]]
     english: frozenset[tuple[str, str]]
     languages: frozenset[str]
+    variant: frozenset[tuple[str, str]] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)

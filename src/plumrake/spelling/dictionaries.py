@@ -70,6 +70,8 @@ class Lexicon:
         found: dict[str, None] = {}
         for file in self._files():
             for meant in _dictionary(file).suggest(word):
+                if meant.casefold() == word.casefold():
+                    continue
                 found[meant] = None
                 if len(found) == _MOST_SUGGESTED:
                     return list(found)
@@ -164,13 +166,16 @@ def spell(page: Page) -> Spelled:
     }
     if len(asked) > _MOST_WORDS:
         raise TooManyWords(f"the page has more than {_MOST_WORDS:,} different words")
-    unknown, near, english = set(), set(), set()
+    unknown, near, english, variant = set(), set(), set(), set()
     lingua = lexicon("en")
     for tag, word in sorted(asked):
         known = lexicons[tag]
         if known is None or known.knows(word):
             continue
         unknown.add((tag, word))
+        anywhere = lexicon(tag.partition("-")[0]) if "-" in tag else None
+        if anywhere is not None and anywhere.knows(word):
+            variant.add((tag, word))
         if (tag, word) in capitals and known.has_near(word):
             near.add((tag, word))
         if lingua is not None and tag.partition("-")[0] != "en" and lingua.knows(word):
@@ -184,4 +189,5 @@ def spell(page: Page) -> Spelled:
         frozenset(near),
         frozenset(english),
         frozenset(tag for tag, known in lexicons.items() if known is not None),
+        frozenset(variant),
     )

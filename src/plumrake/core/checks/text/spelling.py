@@ -64,8 +64,16 @@ _SOURCES = {
             "“{word}” is in no {language} dictionary; it stands on this page {count} times, "
             "first in {where}."
         ),
+        "variant": (
+            "{count} words, such as “{word}”, are spelt as another region spells {language}; the "
+            "page says that it is {tag}."
+        ),
     },
-    questions={"once": "Is the word spelt right?", "often": "Is the word spelt right?"},
+    questions={
+        "once": "Is the word spelt right?",
+        "often": "Is the word spelt right?",
+        "variant": "Is the page in the language that it says, or are the words to be spelt so?",
+    },
 )
 def spelling(page: Page, options: Mapping[str, Any]) -> Iterator[Flag]:
     """Yield each word that is in no dictionary, where it stands first."""
@@ -76,6 +84,7 @@ def spelling(page: Page, options: Mapping[str, Any]) -> Iterator[Flag]:
         raise NotTested(Needs.DICTIONARY)
     own = {word.casefold() for word in options["words"].get("own-words", ())}
     foreign = {one.passage for one, _ in page.foreign}
+    yield from _of_other_regions(page, spelled, own)
     for places in _misspelt(page.written, spelled, own, foreign).values():
         first, count = places[0], len(places)
         language = name_of_language(first.language)
@@ -106,6 +115,28 @@ def spelling(page: Page, options: Mapping[str, Any]) -> Iterator[Flag]:
         )
 
 
+def _of_other_regions(page: Page, spelled: Spelled, own: set[str]) -> Iterator[Flag]:
+    """Yield one remark on all words that another region of the page's language spells so: it is the
+    same on every page of the site."""
+    found: dict[str, list[str]] = {}
+    for one in page.written:
+        if (one.language, one.word) in spelled.variant and not _is_own(one.word, own):
+            found.setdefault(one.language, []).append(one.word)
+    for tag, words in found.items():
+        yield cant_tell(
+            page.root,
+            "variant",
+            count=len(words),
+            word=words[0],
+            language=name_of_language(tag.partition("-")[0]),
+            tag=tag,
+            facts={"words": sorted(set(words))[:20], "language": tag, "count": len(words)},
+            cause=("variant", tag),
+            anywhere=True,
+            mends=(Mend("advice", "Set the language that the text is in, or spell all words so."),),
+        )
+
+
 def _misspelt(
     words: list[Written], spelled: Spelled, own: set[str], told: set[int]
 ) -> dict[tuple[str, str], list[Written]]:
@@ -113,7 +144,9 @@ def _misspelt(
     but for those in passages that were ``told`` to be of another language."""
 
     def is_unknown(one: Written) -> bool:
-        return (one.language, one.word) in spelled.unknown and not _is_own(one.word, own)
+        key = one.language, one.word
+        is_elsewhere = key in spelled.variant
+        return key in spelled.unknown and not is_elsewhere and not _is_own(one.word, own)
 
     foreign = told | foreign_passages(
         words, is_unknown, lambda one: (one.language, one.word) in spelled.english
