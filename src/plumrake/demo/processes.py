@@ -10,6 +10,7 @@ import secrets
 import signal
 import subprocess
 import sys
+import threading
 import time
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
@@ -77,6 +78,15 @@ class Processes:
             stderr=log,
             start_new_session=True,
         )
+
+    def watch(self, start: Callable[[], None]) -> None:
+        """Start everything and keep it running until a signal comes; whoever calls stops it."""
+        stopping = threading.Event()
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, lambda *_: stopping.set())
+        start()
+        while not stopping.wait(1.0):
+            self.keep_running()
 
     def keep_running(self) -> None:
         """Start again what stopped."""

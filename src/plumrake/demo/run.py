@@ -4,7 +4,6 @@ Ctrl-C."""
 from __future__ import annotations
 
 import asyncio
-import signal
 import threading
 import time
 from pathlib import Path
@@ -36,7 +35,6 @@ class Demo:
         self._cluster = self._processes.cluster
         self._emails = folder / "e-mails"
         self._catcher: Controller | None = None
-        self._stopping = threading.Event()
 
     @property
     def address(self) -> str:
@@ -46,15 +44,14 @@ class Demo:
     def up(self) -> None:
         """Start everything, say where it is, and watch over it until a signal comes. Raises
         ``ClusterError``, ``OSError``."""
-        for number in (signal.SIGINT, signal.SIGTERM):
-            signal.signal(number, lambda *_: self._stopping.set())
         try:
-            self._start()
-            self._tell()
-            while not self._stopping.wait(1.0):
-                self._processes.keep_running()
+            self._processes.watch(self._begin)
         finally:
             self._stop()
+
+    def _begin(self) -> None:
+        self._start()
+        self._tell()
 
     def _settings(self) -> dict[str, str]:
         """Return what its processes are told beside where the database is."""

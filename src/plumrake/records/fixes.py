@@ -9,9 +9,8 @@ from typing import Any, Literal, LiteralString
 
 from psycopg.types.json import Jsonb
 
-from plumrake.core.blocks import block_says
-from plumrake.core.editor_words import in_editor
 from plumrake.core.fixes import FixState
+from plumrake.records.placed import PlacedInItem
 from plumrake.records.queries import (
     Connection,
     condition,
@@ -37,7 +36,7 @@ _BY: dict[Sort, LiteralString] = {
 
 
 @dataclass(frozen=True, slots=True)
-class FixRow:
+class FixRow(PlacedInItem):
     """A fix as listed; without ``place_key`` it is of a cause, on whatever pages it shows."""
 
     id: int
@@ -76,16 +75,6 @@ class FixRow:
     late: bool
     edit: str | None
     block: str
-
-    @property
-    def where(self) -> str:
-        """Where the place is in its item, in its editor's words."""
-        return block_says(self.block)
-
-    @property
-    def in_editor(self) -> str:
-        """What to do there in the editor, in its words."""
-        return in_editor(self.block, self.check)
 
     def keys(self, sort: Sort) -> tuple[object, ...]:
         """Return what the next piece of a listing in this order comes after."""

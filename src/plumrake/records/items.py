@@ -30,22 +30,10 @@ class NewItem:
 
 
 @dataclass(frozen=True, slots=True)
-class ItemRow:
+class ItemRow(NewItem):
     """An item as kept; ``person`` is who its author is here."""
 
     id: int
-    site_id: int
-    environment: str
-    number: str
-    kind: str
-    status: str
-    path: str
-    title: str
-    author: str
-    email: str
-    edit: str
-    changed_at: datetime
-    due_at: datetime | None
     person_id: int | None
     person: str | None
     by_hand: bool

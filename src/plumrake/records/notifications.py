@@ -9,8 +9,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from plumrake.core.blocks import block_says
-from plumrake.core.editor_words import in_editor
+from plumrake.records.placed import PlacedInItem
 from plumrake.records.queries import (
     Connection,
     load,
@@ -27,7 +26,7 @@ _QUERIES = with_fragment(load("notifications"), "notification")
 
 
 @dataclass(frozen=True, slots=True)
-class NotificationRow:
+class NotificationRow(PlacedInItem):
     """Something that somebody is told about a fix."""
 
     id: int
@@ -53,16 +52,6 @@ class NotificationRow:
     mend: str | None
     block: str
     edit: str | None
-
-    @property
-    def where(self) -> str:
-        """Where the place is in its item, in its editor's words."""
-        return block_says(self.block)
-
-    @property
-    def in_editor(self) -> str:
-        """What to do there in the editor, in its words."""
-        return in_editor(self.block, self.check)
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,11 +9,10 @@ from typing import Any, LiteralString
 
 from psycopg.types.json import Jsonb
 
-from plumrake.core.blocks import block_says
 from plumrake.core.decisions import standing
-from plumrake.core.editor_words import in_editor
 from plumrake.core.inventory import Inventory, PageViews
 from plumrake.records import readings as reading_records
+from plumrake.records.placed import PlacedInItem
 from plumrake.records.queries import (
     Connection,
     condition,
@@ -181,7 +180,7 @@ class ReadingRow(reading_records.ReadingFields):
 
 
 @dataclass(frozen=True, slots=True)
-class FindingRow:
+class FindingRow(PlacedInItem):
     """A finding as listed; ``ordinal`` is its place in the sweep: by page, then by place on the
     page."""
 
@@ -218,16 +217,6 @@ class FindingRow:
     answer: str | None
     standing: str
     rank: int
-
-    @property
-    def where(self) -> str:
-        """Where the place is in its item, in the editor's words; ``""`` where nothing is known."""
-        return block_says(self.block)
-
-    @property
-    def in_editor(self) -> str:
-        """What to do there in the editor, in its words."""
-        return in_editor(self.block, self.check)
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,8 +4,6 @@ own, until Ctrl-C."""
 from __future__ import annotations
 
 import asyncio
-import signal
-import threading
 from pathlib import Path
 from typing import Final
 
@@ -36,22 +34,20 @@ class WordPressDemo:
         self._say = say
         self._processes = Processes(folder, port, say, database="garden-database")
         self._wordpress = WordPress(reachable(folder / "garden-wordpress"), port + 1)
-        self._stopping = threading.Event()
 
     def up(self) -> None:
         """Start everything, say where it is, and watch over it until a signal comes. Raises
         ``ClusterError``, ``OSError``."""
-        for number in (signal.SIGINT, signal.SIGTERM):
-            signal.signal(number, lambda *_: self._stopping.set())
         try:
-            self._start()
-            self._tell()
-            while not self._stopping.wait(1.0):
-                self._processes.keep_running()
+            self._processes.watch(self._begin)
         finally:
             self._say("stopping")
             self._processes.stop()
             self._wordpress.stop()
+
+    def _begin(self) -> None:
+        self._start()
+        self._tell()
 
     def _start(self) -> None:
         self._say("starting PostgreSQL, the service and a worker")
