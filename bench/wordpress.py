@@ -60,7 +60,8 @@ def _measure(rake: Any, address: str, wordpress: WordPress, presses: int, items:
         )
     )
     token = rake.people.make_token("bench", ["gate"], SITE).secret
-    plugin = {"service": address, "site": SITE, "token": token, "wait": 20, "closed": True}
+    plugin = {"service": address, "site": SITE, "token": token, "wait": 20}
+    plugin |= {"user": "plumrake", "closed": True}
     filled = fill(wordpress, PASSWORD, {**plugin, "lens": "markup"})
     rake.corrections.connect(
         SITE,

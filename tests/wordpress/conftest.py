@@ -151,6 +151,7 @@ def garden(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[
         "service": running.address,
         "site": SLUG,
         "token": token.secret,
+        "user": "plumrake",
         "lens": "markup",
         "wait": 20,
         "closed": True,

@@ -352,3 +352,22 @@ def test_uninstalling_leaves_nothing(garden: Garden) -> None:
         "update_option('plumrake', $kept); update_option('plumrake_key', $key);"
     )
     assert left == "0"
+
+
+@pytest.mark.parametrize("user", ["orla", "suki"])
+def test_nobody_but_the_service_writes_past_the_gate(garden: Garden, user: str) -> None:
+    """The routes of the service are closed to everybody else, signed in as they write, or with an
+    application password of their own: nobody publishes by them, or has unfiltered HTML shown."""
+    number = garden.new_item(GOOD, "Past the gate", "publish", post_author=str(_id(garden, user)))
+    version = garden.php(f"echo hash('sha256', get_post({number})->post_content);")
+    body = {"item": number, "raw": BAD, "version": version}
+    own = garden.php(
+        "echo WP_Application_Passwords::create_new_application_password("
+        f"{_id(garden, user)}, array('name' => 'mine'))[0];"
+    )
+    signed = httpx.Client(base_url=garden.address, auth=(user, own), timeout=60)
+    for client in (garden.rest(user), signed):
+        for route in ("write", "preview"):
+            answer = client.post(f"/?rest_route=/plumrake/v1/{route}", json=body)
+            assert answer.status_code in (401, 403), (route, answer.text)
+    assert garden.content(number) == GOOD

@@ -79,6 +79,11 @@ class WordPressConnector:
                 "user: whoever the connection signs in as may not write all HTML, so corrections "
                 "would be changed on their way; give that user the role Editor"
             )
+        if not found["writes"]:
+            raise BadConnection(
+                "user: the plugin lets one user alone show drafts and write corrections, and this "
+                "is not the one; name it there under Settings, Plum Rake"
+            )
         if not found["asks"]:
             says.append("the plugin does not ask the gate yet: see Settings, Plum Rake there")
         elif not found["closed"]:

@@ -91,6 +91,7 @@ class WordPressDemo:
             "service": self._processes.address,
             "site": SITE,
             "token": token.secret,
+            "user": "plumrake",
             "lens": "rendered",
             "wait": 20,
             "closed": True,

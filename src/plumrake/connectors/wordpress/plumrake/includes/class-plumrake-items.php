@@ -38,8 +38,8 @@ final class Plumrake_Items {
 				array( 'GET', '/state', 'state', $all ),
 				array( 'GET', '/items', 'items', $all ),
 				array( 'GET', '/item', 'item', $all ),
-				array( 'POST', '/preview', 'preview', $this_one ),
-				array( 'POST', '/write', 'write', $this_one ),
+				array( 'POST', '/preview', 'preview', array( __CLASS__, 'is_service' ) ),
+				array( 'POST', '/write', 'write', array( __CLASS__, 'is_service' ) ),
 				array( 'POST', '/ask', 'ask', $this_one ),
 				array( 'GET', '/found', 'found', $editors ),
 				array( 'GET', '/picture', 'picture', $all ),
@@ -58,6 +58,18 @@ final class Plumrake_Items {
 	}
 
 	/**
+	 * Tells whether it is the service that asks: what it writes goes past the gate, and what it has shown is shown as it is.
+	 *
+	 * @return bool
+	 */
+	public static function is_service() {
+		$user = (string) Plumrake_Service::setting( 'user' );
+		return '' !== $user && wp_get_current_user()->user_login === $user
+			&& null !== rest_get_authenticated_app_password()
+			&& current_user_can( 'edit_others_posts' ) && current_user_can( 'unfiltered_html' );
+	}
+
+	/**
 	 * Says what there is, and gives a header's value by which blocks are marked in pages.
 	 *
 	 * @return array
@@ -71,6 +83,7 @@ final class Plumrake_Items {
 			'asks'      => Plumrake_Service::is_set_up(),
 			'closed'    => (bool) Plumrake_Service::setting( 'closed' ),
 			'unfiltered' => current_user_can( 'unfiltered_html' ),
+			'writes'     => self::is_service(),
 			'reading'   => Plumrake_Reading::token( 0, '', 6 * HOUR_IN_SECONDS ),
 		);
 	}

@@ -48,10 +48,19 @@ final class Plumrake_Reading {
 			self::$proposal = $claims['p'] ? (array) get_transient( 'plumrake_' . $claims['p'] ) : array();
 			remove_action( 'template_redirect', 'redirect_canonical' );
 			add_filter( 'posts_results', array( __CLASS__, 'as_it_would_be' ), 10, 2 );
-			add_action( 'send_headers', 'nocache_headers' );
+			add_action( 'send_headers', array( __CLASS__, 'headers' ) );
 			add_filter( 'wp_robots', 'wp_robots_no_robots' );
 			add_filter( 'get_post_metadata', array( __CLASS__, 'proposed_thumbnail' ), 10, 3 );
 		}
+	}
+
+	/**
+	 * Keeps what is shown so out of caches, and its address from other sites.
+	 */
+	public static function headers() {
+		nocache_headers();
+		header( 'Referrer-Policy: no-referrer' );
+		header( 'X-Robots-Tag: noindex' );
 	}
 
 	/**

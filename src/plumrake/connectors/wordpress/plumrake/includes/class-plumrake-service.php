@@ -14,6 +14,7 @@ final class Plumrake_Service {
 		'service' => '',
 		'site'    => '',
 		'token'   => '',
+		'user'    => '',
 		'lens'    => 'rendered',
 		'wait'    => 20,
 		'closed'  => true,

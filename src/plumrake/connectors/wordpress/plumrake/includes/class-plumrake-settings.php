@@ -52,6 +52,7 @@ final class Plumrake_Settings {
 			'service' => esc_url_raw( trim( (string) ( $given['service'] ?? '' ) ), array( 'http', 'https' ) ),
 			'site'    => sanitize_title( (string) ( $given['site'] ?? '' ) ),
 			'token'   => '' !== $token ? $token : Plumrake_Service::setting( 'token' ),
+			'user'    => sanitize_user( (string) ( $given['user'] ?? '' ) ),
 			'lens'    => 'markup' === ( $given['lens'] ?? '' ) ? 'markup' : 'rendered',
 			'wait'    => max( 1, min( 40, (int) ( $given['wait'] ?? 20 ) ) ),
 			'closed'  => ! empty( $given['closed'] ),
@@ -74,6 +75,7 @@ final class Plumrake_Settings {
 					self::field( 'service', __( 'Address of the service', 'plumrake' ), 'url', '' );
 					self::field( 'site', __( 'Site', 'plumrake' ), 'text', __( 'The short name that the site has in Plum Rake.', 'plumrake' ) );
 					self::field( 'token', __( 'Token', 'plumrake' ), 'password', Plumrake_Service::setting( 'token' ) ? __( 'One is stored; leave this empty to keep it.', 'plumrake' ) : __( 'Made in Plum Rake for this site, for the gate alone.', 'plumrake' ) );
+					self::field( 'user', __( 'Plum Rake signs in as', 'plumrake' ), 'text', __( 'The name of the one user who may read drafts for it and write corrections, which are not asked about; with an application password.', 'plumrake' ) );
 					self::field( 'wait', __( 'Seconds to wait for an answer', 'plumrake' ), 'number', '' );
 					?>
 					<tr>
