@@ -52,6 +52,10 @@ from plumrake.core.registry import check
 from plumrake.core.words import shortened
 
 _LARGE = 150
+_ICON = 48
+_GROUP = 3
+_PHOTOGRAPHS = (".jpg", ".jpeg", ".webp", ".avif")
+_NO_GROUPS = ("main", "article", "section", "body", "html")
 
 
 @check(
@@ -66,8 +70,12 @@ _LARGE = 150
             "The picture {file} is marked as decorative here; elsewhere on the page its text is "
             "“{text}”."
         ),
+        "group": (
+            "{count} photographs beside each other, such as {file}, are all marked as decorative."
+        ),
     },
     questions={
+        "group": "Does each of them show something of its own? Then each needs a text.",
         "large": "Does the page lose anything without this picture? Then it needs a text.",
         "captioned": "Does the picture say more than its caption? Then it needs a text.",
         "elsewhere": "Does the picture say something here as well? Then it needs a text here too.",
@@ -75,12 +83,13 @@ _LARGE = 150
 )
 def decorative_to_confirm(page: Page) -> Iterator[Flag]:
     """Yield every exposed picture marked as decorative that is large, captioned, or has a text
-    elsewhere on the page."""
+    elsewhere on the page; and what holds several small ones and nothing else."""
     texts = {
         own_file(page, element): name
         for element in pictures(page)
         if own_file(page, element) and (name := page.name_of(element))
     }
+    small: list[Element] = []
     for element in page.every_exposed():
         if element.tag not in ("img", "svg", "object", "canvas") or not _is_decorative(
             page, element
@@ -90,6 +99,7 @@ def decorative_to_confirm(page: Page) -> Iterator[Flag]:
         caption, text = _caption(page, element), texts.get(own_file(page, element), "")
         message = "captioned" if caption else "elsewhere" if text else "large"
         if message == "large" and (size is None or min(size) < _LARGE):
+            small.append(element)
             continue
         shown = f"{size[0]:g}×{size[1]:g}" if size else None
         yield cant_tell(
@@ -112,6 +122,47 @@ def decorative_to_confirm(page: Page) -> Iterator[Flag]:
                 Mend("advice", "Or leave it as it is, and judge it to be fine: it is decorative."),
             ),
         )
+
+    yield from _groups(small)
+
+
+def _groups(small: list[Element]) -> Iterator[Flag]:
+    """Yield what holds several small photographs and no text: asked about as one."""
+    groups: dict[int, list[Element]] = {}
+    holders: dict[int, Element] = {}
+    for element in small:
+        holder = _holder(element)
+        if holder is not None and _is_photograph(element):
+            holders[holder.index] = holder
+            groups.setdefault(holder.index, []).append(element)
+    for index, members in groups.items():
+        if len(members) >= _GROUP:
+            yield cant_tell(
+                holders[index],
+                "group",
+                count=len(members),
+                file=file_of(members[0]) or "without a file",
+                facts={"files": [file_of(one) for one in members[:20]], "count": len(members)},
+                mends=(
+                    Mend("advice", "Write what each of them shows, or leave them as they are."),
+                ),
+            )
+
+
+def _holder(element: Element) -> Element | None:
+    """Return the outermost element around a picture that holds no text."""
+    found = None
+    for ancestor in element.ancestors():
+        if ancestor.tag in _NO_GROUPS or not is_blank(ancestor.text()):
+            break
+        found = ancestor
+    return found
+
+
+def _is_photograph(element: Element) -> bool:
+    size = size_of(element)
+    is_icon = size is not None and max(size) < _ICON
+    return file_of(element).lower().endswith(_PHOTOGRAPHS) and not is_icon
 
 
 def _is_decorative(page: Page, element: Element) -> bool:
