@@ -235,3 +235,21 @@ def test_a_trial_says_what_the_decision_would_be(
     stored = [one.facts for one in decide(asked, then, "obstacle", TODAY).judged]
     decided = decide(asked, now, "obstacle", TODAY).decision
     assert would_hold(stored, PATH, now, "obstacle", TODAY) == (decided is Decision.HELD)
+
+
+def test_what_theme_and_templates_print_is_charged_to_nobody() -> None:
+    """On a new page, what stands outside of its content, or is a cause that templates are known to
+    print, was there before."""
+    policy = policy_from({})
+    found = read('<p><a href="/a">here</a></p>', policy)
+    assert found is not None
+    [vague] = [one for one in found if one.check == "links/vague"]
+    for publication in (
+        Publication(PATH, [replace(vague, block="frame")]),
+        Publication(PATH, [vague], template_causes=frozenset({vague.cause_key})),
+    ):
+        answer = decide(publication, policy.gate, policy.hold, TODAY)
+        assert answer.decision is Decision.CLEAR
+        assert [one.origin for one in answer.judged] == ["before"]
+    held = decide(Publication(PATH, [vague]), policy.gate, policy.hold, TODAY)
+    assert held.decision is Decision.HELD

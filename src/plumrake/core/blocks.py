@@ -17,6 +17,9 @@ _DELIMITER = re.compile(
     r"(?P<attributes>\{(?:(?!\}\s+/?-->)[^\x00])*\}\s+)?(?P<empty>/)?-->"
 )
 _MARK = re.compile(r"<!--(/?)plumrake:(content|block|page)(?: ([0-9.]+) ([a-z0-9_/-]+))?-->")
+_QUOTED = re.compile(r"(?<!\\)((?:\\\\)*)\\\"")
+"""A quotation mark that JSON has written with a backslash, and not the end of a text that ends with
+one."""
 _MOST_BLOCKS = 20_000
 FRAME: Final = "frame"
 """What is kept in place of a block for what is no part of an item's own content: the theme and the
@@ -162,7 +165,8 @@ def written_attributes(attributes: Mapping[str, Any]) -> str:
     written = json.dumps(attributes, ensure_ascii=False, separators=(",", ":"))
     for sign, code in (("--", "\\u002d\\u002d"), ("<", "\\u003c"), (">", "\\u003e")):
         written = written.replace(sign, code)
-    return written.replace("&", "\\u0026").replace('\\"', "\\u0022")
+    written = written.replace("&", "\\u0026")
+    return _QUOTED.sub(lambda found: found.group(1) + "\\u0022", written)
 
 
 @dataclass(frozen=True, slots=True)
