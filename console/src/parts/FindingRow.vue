@@ -27,7 +27,7 @@ const name = computed(
         ><template v-else-if="finding.line">, line {{ finding.line }}</template> ·
         {{ finding.title || "no title" }} · {{ finding.check }}
       </p>
-      <p><StandingMark :standing="finding.standing" /></p>
+      <div><StandingMark :standing="finding.standing" /></div>
     </div>
   </div>
 </template>

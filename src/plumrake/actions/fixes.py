@@ -425,7 +425,10 @@ async def settle(connection: Connection, enqueue: Enqueue, sweep: SweepRow) -> N
 async def _settle_one(
     connection: Connection, enqueue: Enqueue, sweep: SweepRow, sight: ProofCountRow
 ) -> None:
-    proves = sight.state == FixState.HANDED_IN and sight.proof_sweep == sweep.id
+    is_proof = sight.proof_sweep == sweep.id
+    if sweep.scope == "given" and not is_proof and sight.lens not in (None, sweep.lens):
+        return  # what another lens saw of a page in passing may be the same place by another key
+    proves = sight.state == FixState.HANDED_IN and is_proof
     if proves and not sight.there and sight.proof_rest:
         fix = await fixes.fix_by_id(connection, sight.fix_id)
         assert fix is not None

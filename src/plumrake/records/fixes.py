@@ -149,7 +149,7 @@ class FixPlaceRow:
 @dataclass(frozen=True, slots=True)
 class ProofCountRow:
     """What a sweep saw of a fix: places still faulty with the first of them, pages read, gone, and
-    not read; and how its proof stands.
+    not read; how its proof stands, and through which lens it was found.
 
     A page that was read without the evidence that the fix's check needs is not read in this sense.
     """
@@ -165,6 +165,7 @@ class ProofCountRow:
     read: int
     gone: int
     unread: int
+    lens: str | None
 
 
 @dataclass(frozen=True, slots=True)

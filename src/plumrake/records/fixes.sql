@@ -358,7 +358,11 @@ SELECT
     h.finding_id,
     g.read::int,
     g.gone::int,
-    (g.pages - g.read - g.gone)::int AS unread
+    (g.pages - g.read - g.gone)::int AS unread,
+    (
+        SELECT w.lens FROM finding f JOIN sweep w ON w.id = f.sweep_id
+        WHERE f.id = x.finding_id
+    ) AS lens
 FROM pages g
 JOIN fix x ON x.id = g.fix_id
 LEFT JOIN there h ON h.fix_id = g.fix_id
