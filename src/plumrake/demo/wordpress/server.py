@@ -3,10 +3,12 @@ root."""
 
 from __future__ import annotations
 
+import contextlib
 import os
 import pwd
 import secrets
 import shutil
+import signal
 import subprocess
 import tempfile
 import time
@@ -119,12 +121,8 @@ class WordPress:
     def stop(self) -> None:
         """Stop server and database."""
         for child in (self._server, self._database):
-            if child is not None and child.poll() is None:
-                child.terminate()
-                try:
-                    child.wait(15)
-                except subprocess.TimeoutExpired:
-                    child.kill()
+            if child is not None:
+                _end(child)
         if self._database is not None:
             shutil.rmtree(self._sockets, ignore_errors=True)
 
@@ -266,6 +264,16 @@ class WordPress:
         file = self.folder / "password"
         file.touch(0o600)
         file.write_text(password + "\n")
+
+
+def _end(child: subprocess.Popen[bytes]) -> None:
+    """End a process with all that it started: PHP's server leaves its workers behind."""
+    for number in (signal.SIGTERM, signal.SIGKILL):
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(child.pid, number)
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            child.wait(15)
+            return
 
 
 def _as(user: str) -> list[str]:
