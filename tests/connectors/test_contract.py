@@ -7,6 +7,7 @@ import asyncio
 import contextlib
 import os
 import subprocess
+import tempfile
 from collections.abc import AsyncIterator, Awaitable, Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -289,3 +290,21 @@ def test_a_remote_repository_keeps_what_others_push(tmp_path: Path) -> None:
         asyncio.run(work([address], "a guess"))
     with pytest.raises(Unreadable, match="git: "):
         asyncio.run(work([], PASSWORD))
+
+
+def test_copies_lie_where_nobody_else_gets_to(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A folder that others may write into, or that is none, holds no copy."""
+    monkeypatch.setattr(tempfile, "tempdir", str(tmp_path))
+    remote = Remote("http://127.0.0.1:9/site.git", "", "", "http://127.0.0.1:9")
+    folder = remote.copy.parent
+    folder.mkdir(mode=0o755)
+    connector = GitConnector("", "main", "", [], remote)
+    with pytest.raises(BadConnection, match="is not ours alone"):
+        asyncio.run(connector.check())
+    folder.rmdir()
+    (tmp_path / "elsewhere").mkdir(mode=0o700)
+    folder.symlink_to(tmp_path / "elsewhere")
+    with pytest.raises(Unreadable, match="is not ours alone"):
+        asyncio.run(connector.read("/a"))

@@ -8,6 +8,7 @@ import asyncio
 import base64
 import hashlib
 import os
+import stat
 import tempfile
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -221,8 +222,11 @@ class GitConnector:
         """Bring the copy of a remote repository up to date. Raises ``GitFailed``."""
         if self._remote is None:
             return
+        self._root.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+        known = self._root.parent.lstat()
+        if not stat.S_ISDIR(known.st_mode) or known.st_uid != os.geteuid() or known.st_mode & 0o077:
+            raise GitFailed(f"the folder of copies {self._root.parent} is not ours alone")
         if not (self._root / "HEAD").is_file():
-            self._root.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
             self._root.mkdir(mode=0o700, exist_ok=True)
             await self._git("init", "-q", "--bare")
             await self._git("remote", "add", "origin", self._remote.address)
