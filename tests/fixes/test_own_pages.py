@@ -14,6 +14,7 @@ from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
+import psycopg
 import pytest
 
 from plumrake import models
@@ -109,6 +110,7 @@ def places(trust: Trust) -> dict[str, str]:
         SITE, "spring", paths=["/visit/gallery/", "/visit/access/"], lens="markup"
     )
     wait_for(lambda: rake.gate.show_release(release.id).waiting == 0, 120, "the release to be read")
+    put_items(trust)
     site, page = f"/sites/{SITE}", f"/sites/{SITE}/page?path=/visit/gallery/&environment=staging"
     views = (
         "outline",
@@ -158,7 +160,25 @@ def places(trust: Trust) -> dict[str, str]:
         "/me": "main .card",
         "/emails": "main .card",
         "/nowhere": "main h1",
+        f"{site}/going-out": "main [data-row]",
     }
+
+
+def put_items(trust: Trust) -> None:
+    """Let the site have items of a content system that are not public yet, read and unread."""
+    with psycopg.connect(trust.running.database) as connection:
+        connection.execute(
+            "INSERT INTO connection (site_id, environment, kind, settings) "
+            "SELECT id, 'live', 'wordpress', '{}' FROM site ON CONFLICT (site_id, environment) "
+            "DO UPDATE SET kind = 'wordpress'"
+        )
+        connection.execute(
+            "INSERT INTO item (site_id, environment, number, kind, status, path, title, author, "
+            "email, edit, changed_at, due_at) SELECT s.id, 'live', n::text, 'Post', "
+            "CASE n WHEN 1 THEN 'future' ELSE 'draft' END, '/news/' || n || '/', 'News ' || n, "
+            "'Ned Osier', 'ned@harrowmere.example', 'https://cms.example/' || n, now(), "
+            "CASE n WHEN 1 THEN now() + interval '1 day' END FROM site s, generate_series(1, 3) n"
+        )
 
 
 def state(path: str, there: str, theme: str) -> JourneyState:
