@@ -83,7 +83,7 @@ _NO_GROUPS = ("main", "article", "section", "body", "html")
 )
 def decorative_to_confirm(page: Page) -> Iterator[Flag]:
     """Yield every exposed picture marked as decorative that is large, captioned, or has a text
-    elsewhere on the page; and what holds several small ones and nothing else."""
+    elsewhere on the page; and the first of several small ones that stand together."""
     texts = {
         own_file(page, element): name
         for element in pictures(page)
@@ -127,24 +127,25 @@ def decorative_to_confirm(page: Page) -> Iterator[Flag]:
 
 
 def _groups(small: list[Element]) -> Iterator[Flag]:
-    """Yield what holds several small photographs and no text: asked about as one."""
+    """Yield the first of several small photographs that stand together without any text: all of
+    them are asked about as one."""
     groups: dict[int, list[Element]] = {}
-    holders: dict[int, Element] = {}
     for element in small:
         holder = _holder(element)
         if holder is not None and _is_photograph(element):
-            holders[holder.index] = holder
             groups.setdefault(holder.index, []).append(element)
-    for index, members in groups.items():
+    for members in groups.values():
         if len(members) >= _GROUP:
+            first = members[0]
             yield cant_tell(
-                holders[index],
+                first,
                 "group",
                 count=len(members),
-                file=file_of(members[0]) or "without a file",
+                file=file_of(first) or "without a file",
                 facts={"files": [file_of(one) for one in members[:20]], "count": len(members)},
                 mends=(
-                    Mend("advice", "Write what each of them shows, or leave them as they are."),
+                    write_text(first, "Write what it shows, and go on with those beside it."),
+                    Mend("advice", "Or leave them as they are, and judge it to be fine."),
                 ),
             )
 

@@ -133,7 +133,14 @@ def _of_other_regions(page: Page, spelled: Spelled, own: set[str]) -> Iterator[F
             facts={"words": sorted(set(words))[:20], "language": tag, "count": len(words)},
             cause=("variant", tag),
             anywhere=True,
-            mends=(Mend("advice", "Set the language that the text is in, or spell all words so."),),
+            mends=(
+                Mend(
+                    "set-attribute",
+                    "Say the language that the text is in, or spell all words as the page says.",
+                    attribute="lang",
+                    value=tag.partition("-")[0],
+                ),
+            ),
         )
 
 
