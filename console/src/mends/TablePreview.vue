@@ -33,10 +33,14 @@ const heads = (row: number, column: number, now: boolean) =>
   now ||
   (row === 0 && (props.way === "col" || props.way === "both")) ||
   (column === 0 && (props.way === "row" || props.way === "both"));
+/** A table without any header cell is what is at fault: it is not shown again. */
+const isHeaded = computed(() =>
+  rows.value.some((row, at) => row.some((cell, column) => heads(at, column, cell.heads))),
+);
 </script>
 
 <template>
-  <table v-if="rows.length" class="plain">
+  <table v-if="isHeaded" class="plain">
     <caption>
       {{
         caption || "The table's beginning, as it would be"

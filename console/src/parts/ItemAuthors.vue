@@ -49,7 +49,7 @@ function choose(email: string, event: Event) {
     <Message v-if="set.error.value" severity="error" role="alert">{{
       says(set.error.value)
     }}</Message>
-    <table class="plain">
+    <table class="plain" aria-labelledby="authors-title">
       <thead>
         <tr>
           <th scope="col">In the content system</th>
