@@ -243,3 +243,10 @@ def test_the_library_s_text_is_proposed(garden: Garden) -> None:
     assert ("Water lilies on the pond", "its text in the media library") in {
         (text.text, text.comes_from) for text in texts.items
     }
+
+
+def test_markup_is_not_tried_past_the_system_that_makes_the_page(garden: Garden) -> None:
+    """What the page would be is for WordPress to say, when the mend is drafted."""
+    one = finding(garden, "links/vague", "/prices/")
+    with pytest.raises(PlumRakeError, match="draft the mend"):
+        garden.manager.corrections.try_markup(one.id, '<a href="/membership/">Membership</a>')

@@ -153,6 +153,11 @@ class TryRoom:
             site_sources(connect, site, finding.environment, row, self._settings) as sources,
         ):
             source = await sources.read(finding.path, reader)
+            if source.in_blocks:
+                raise CannotTry(
+                    "the page is made of blocks by its content system; draft the mend, and it is "
+                    "read as that system makes it"
+                )
             text = source.text
             async with self._runners.lend() as runner:
                 at = SourcePlace(finding.selector, finding.line, finding.column, finding.excerpt)
