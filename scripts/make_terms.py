@@ -13,6 +13,7 @@ from plumrake.core.findings import WRITTEN_KINDS
 from plumrake.core.fixes import LIVE
 from plumrake.models.labels import (
     CORRECTION_LABELS,
+    ITEM_STATUS_LABELS,
     LABELS_AFTER,
     NOTIFICATION_LABELS,
     STATE_LABELS,
@@ -51,6 +52,7 @@ def made() -> str:
         f"{table('STATE_LABELS', STATE_LABELS)}"
         f"{table('LABELS_AFTER', LABELS_AFTER)}"
         f"{table('CORRECTION_LABELS', CORRECTION_LABELS)}"
+        f"{table('ITEM_STATUS_LABELS', ITEM_STATUS_LABELS)}"
         f"{table('NOTIFICATION_LABELS', NOTIFICATION_LABELS)}"
         f"\n/** The kinds of mends whose value a person writes. */\n"
         f"export const WRITTEN_KINDS: readonly string[] = {json.dumps(sorted(WRITTEN_KINDS))};\n"

@@ -70,6 +70,12 @@ export const CORRECTION_LABELS: Record<string, string> = {
   conflict: "conflict",
   taken_back: "taken back",
 };
+export const ITEM_STATUS_LABELS: Record<string, string> = {
+  draft: "draft",
+  pending: "in review",
+  future: "scheduled",
+  publish: "public",
+};
 export const NOTIFICATION_LABELS: Record<string, string> = {
   mentioned: "You are mentioned",
   reopened: "Found again",

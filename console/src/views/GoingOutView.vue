@@ -5,11 +5,13 @@ import { RouterLink } from "vue-router";
 import Button from "primevue/button";
 import { api, data, Problem } from "@/api/client";
 import { count, time } from "@/format";
+import AnswerRow from "@/parts/AnswerRow.vue";
 import AsyncState from "@/parts/AsyncState.vue";
 import DecisionMark from "@/parts/DecisionMark.vue";
 import EditLink from "@/parts/EditLink.vue";
 import ItemAuthors from "@/parts/ItemAuthors.vue";
 import { session } from "@/session";
+import { ITEM_STATUS_LABELS } from "@/terms";
 import { announce } from "@/use/announcements";
 import { useRowKeys } from "@/use/keys";
 
@@ -49,12 +51,6 @@ const again = useMutation({
     return cache.invalidateQueries({ queryKey: ["going-out"] });
   },
 });
-const STATUS: Record<string, string> = {
-  draft: "draft",
-  pending: "in review",
-  future: "scheduled",
-  publish: "public",
-};
 useRowKeys("item");
 </script>
 
@@ -97,15 +93,15 @@ useRowKeys("item");
         </p>
         <div v-if="items.length" class="card">
           <ul class="plain-list" aria-label="Going out">
-            <li v-for="one in items" :key="one.number" class="one" data-row>
-              <div class="holder">
-                <DecisionMark
-                  v-if="one.clearance_state"
-                  :clearance="{ decision: one.decision, state: one.clearance_state }"
-                />
-                <span v-else class="soft small">not read yet</span>
-              </div>
-              <div class="what">
+            <li v-for="one in items" :key="one.number" data-row>
+              <AnswerRow>
+                <template #answer>
+                  <DecisionMark
+                    v-if="one.clearance_state"
+                    :clearance="{ decision: one.decision, state: one.clearance_state }"
+                  />
+                  <span v-else class="soft small">not read yet</span>
+                </template>
                 <RouterLink
                   v-if="one.clearance_id"
                   :to="{ name: 'clearance', params: { site, clearance: one.clearance_id } }"
@@ -113,18 +109,20 @@ useRowKeys("item");
                 >
                 <strong v-else>{{ one.title || one.path }}</strong>
                 <p class="soft small">
-                  {{ one.kind }}, {{ STATUS[one.status]
+                  {{ one.kind }}, {{ ITEM_STATUS_LABELS[one.status]
                   }}<template v-if="one.due_at">, due {{ time(one.due_at) }}</template> ·
                   {{ one.path }}
                 </p>
                 <p v-if="one.decision === 'held'" class="small">{{ one.reason }}</p>
-              </div>
-              <div class="who">
-                <p class="small">
-                  {{ one.author }}<br /><span class="soft">changed {{ time(one.changed_at) }}</span>
-                </p>
-                <EditLink :address="one.edit" :what="one.title || one.path" />
-              </div>
+                <template #who>
+                  <p class="small">
+                    {{ one.author }}<br /><span class="soft"
+                      >changed {{ time(one.changed_at) }}</span
+                    >
+                  </p>
+                  <EditLink :address="one.edit" :what="one.title || one.path" />
+                </template>
+              </AnswerRow>
             </li>
           </ul>
         </div>
@@ -136,27 +134,8 @@ useRowKeys("item");
 </template>
 
 <style scoped>
-.one {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
-  padding: 9px 18px;
-  align-items: flex-start;
-  overflow-wrap: anywhere;
-}
-.one + .one {
+li + li {
   border-top: 1px solid var(--line);
-}
-.holder {
-  flex: 0 0 9.6em;
-}
-.what {
-  flex: 1 1 18em;
-  min-width: 0;
-}
-.who {
-  flex: 0 1 15em;
-  min-width: 0;
 }
 p {
   margin: 2px 0 0;

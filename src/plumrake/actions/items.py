@@ -14,7 +14,7 @@ import structlog
 from plumrake.actions.fixes import Actor
 from plumrake.actions.gate import BadQuestion, GateBusy, Question, ask
 from plumrake.actions.ports import Connect, Enqueue
-from plumrake.actions.site_sources import SourceSettings, connector_of
+from plumrake.actions.site_sources import WITH_ITEMS, SourceSettings, connector_of
 from plumrake.connectors.source_item import BadConnection, ListedItem
 from plumrake.connectors.wordpress.connector import WordPressConnector
 from plumrake.net.problems import Unreadable
@@ -68,7 +68,7 @@ async def environment_with_items(connection: Connection, site: SiteRow) -> str:
     """Return the environment of a site whose content system lists items, live before staging.
     Raises ``NoItems``."""
     for row in await connections.connections_of_site(connection, site.id):
-        if row.kind == "wordpress":
+        if row.kind in WITH_ITEMS:
             return row.environment
     raise NoItems(
         f"the site '{site.slug}' has no connection that lists items; connect its content system "
@@ -137,7 +137,7 @@ async def read_ahead(
 async def read_due(connect: Connect, enqueue: Enqueue) -> None:
     """Have scheduled items read that are due soon, and the items of all sites listed."""
     async with connect() as connection:
-        for one in await items.listed_environments(connection):
+        for one in await items.listed_environments(connection, WITH_ITEMS):
             await ask_to_sync(connection, enqueue, one.site_id, one.environment)
             due = await items.due_soon(connection, one.site_id, one.environment, _DUE_MINUTES)
             for number in due:
@@ -163,7 +163,7 @@ async def _ask(
 
 async def _place(connection: Connection, site_id: int, environment: str) -> _Place | None:
     row = await connections.connection_of(connection, site_id, environment)
-    if row is None or row.kind != "wordpress":
+    if row is None or row.kind not in WITH_ITEMS:
         return None
     return _Place(await sites.site_by_id(connection, site_id), environment, row)
 

@@ -35,6 +35,8 @@ from plumrake.records.sites import SiteRow
 
 KINDS = ("folder", "git", "stand-in", "wordpress")
 """The kinds of connections."""
+WITH_ITEMS = ("wordpress",)
+"""Those whose systems list items and say which block made what."""
 _MOST_OF_GIT = 2_000_000_000
 _HEADERS_SECONDS, _NO_HEADERS_SECONDS = 3600.0, 60.0
 
@@ -259,7 +261,7 @@ async def reading_headers(
 ) -> dict[str, str]:
     """Return the headers by which a site's pages say which block made what; none where its content
     system knows no blocks, or does not answer."""
-    if row is None or row.kind != "wordpress":
+    if row is None or row.kind not in WITH_ITEMS:
         return {}
     key = site.id, environment, str(row.settings.get("address", ""))
     known = settings.headers.get(key)

@@ -9,8 +9,7 @@ from plumrake.cli.connection import served
 from plumrake.cli.shared import as_json_option, counted, person_named, print_json
 from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
-
-_STATUSES = {"draft": "draft", "pending": "in review", "future": "scheduled"}
+from plumrake.models.labels import ITEM_STATUS_LABELS
 
 
 @click.command("going-out")
@@ -30,7 +29,7 @@ def going_out_command(rake: PlumRake, site: str, mine: bool, again: bool, as_jso
     for one in found:
         echo(f"{_answer(one):>12}  {one.title}  {one.path}")
         due = f", due {one.due_at:%Y-%m-%d %H:%M} UTC" if one.due_at is not None else ""
-        status = f"{one.kind}, {_STATUSES.get(one.status, one.status)}{due}"
+        status = f"{one.kind}, {ITEM_STATUS_LABELS.get(one.status, one.status)}{due}"
         echo(f"{'':>14}{status}; by {one.author}, changed {one.changed_at:%Y-%m-%d %H:%M} UTC")
         echo(f"{'':>14}edit it at {one.edit}")
         if one.decision == "held":

@@ -33,6 +33,10 @@ CORRECTION_LABELS: Mapping[str, str] = MappingProxyType(
         "taken_back": "taken back",
     }
 )
+ITEM_STATUS_LABELS: Mapping[str, str] = MappingProxyType(
+    {"draft": "draft", "pending": "in review", "future": "scheduled", "publish": "public"}
+)
+"""What the status of a content system's item is called."""
 NOTIFICATION_LABELS: Mapping[str, str] = MappingProxyType(
     {
         "mentioned": "You are mentioned",

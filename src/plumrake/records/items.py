@@ -211,6 +211,8 @@ async def mark_synced(
     return found.before, found.at
 
 
-async def listed_environments(connection: Connection) -> list[ListedEnvironmentRow]:
+async def listed_environments(
+    connection: Connection, kinds: Sequence[str]
+) -> list[ListedEnvironmentRow]:
     """Return the environments whose items a content system lists."""
-    return await rows(connection, _QUERIES["listed"], ListedEnvironmentRow)
+    return await rows(connection, _QUERIES["listed"], ListedEnvironmentRow, kinds=list(kinds))

@@ -182,7 +182,7 @@ WHERE c.site_id = o.site_id AND c.environment = o.environment
 RETURNING o.synced_at AS before, now() AS at;
 
 -- name: listed
--- The connections whose systems list items.
+-- The connections of the kinds whose systems list items.
 SELECT site_id, environment FROM connection
-WHERE kind = 'wordpress'
+WHERE kind = any(%(kinds)s)
 ORDER BY site_id, environment;
