@@ -36,6 +36,7 @@ APPLIED = {
     "0017.one_rank.sql": "11206656bf82f927",
     "0018.corrections.sql": "5e1ccfdf027171ad",
     "0019.items.sql": "7e6a9ac46889b995",
+    "0020.built_sources.sql": "5887cf79b7524d71",
 }
 
 

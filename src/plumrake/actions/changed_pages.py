@@ -32,10 +32,13 @@ class ChangedPage:
     after: bytes
     charset: str | None
     left_out: tuple[int, ...]
+    known_file: str = ""
 
     @property
     def file(self) -> str:
-        """The name of the file that a folder of pages would have for it."""
+        """The name of its file, or that which a folder of pages would have for it."""
+        if self.known_file:
+            return self.known_file
         path = self.path.partition("?")[0].lstrip("/")
         if not path or path.endswith("/"):
             return f"{path}index.html"
@@ -96,7 +99,13 @@ def _changed(source: SourceTextRow, own: Sequence[CorrectionRow]) -> ChangedPage
             continue
         edits = wanted
     return ChangedPage(
-        own[0].path, own[0].environment, source.body, body, source.charset, tuple(left_out)
+        own[0].path,
+        own[0].environment,
+        source.body,
+        body,
+        source.charset,
+        tuple(left_out),
+        source.file,
     )
 
 

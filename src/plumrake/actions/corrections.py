@@ -276,7 +276,14 @@ async def settle_corrections(connection: Connection, sweep: SweepRow) -> None:
     for row in rows:
         if row.content_hash == row.before_hash:
             continue  # what was written is not out yet: it waits to be merged, or built
-        if await _is_still_there(connection, row):
+        is_there = await _is_still_there(connection, row)
+        if is_there and row.is_built:
+            says = (
+                f"sweep {sweep.id} still finds the fault: what was written is not merged and built "
+                "yet, or it is not enough"
+            )
+            await corrections.set_state(connection, row.id, "written", problem=says)
+        elif is_there:
             says = f"sweep {sweep.id} read the page again and still finds the fault"
             await as_program(connection, row.id, CorrectionMove.COLLIDE, says)
         else:

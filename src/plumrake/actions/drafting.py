@@ -28,7 +28,7 @@ from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts, catalogue
 from plumrake.core.sitewide import about_page, assess_site
 from plumrake.lenses.assessor import Assessor
-from plumrake.lenses.block_places import BlockPlaces
+from plumrake.lenses.content_places import ContentPlaces
 from plumrake.lenses.encoded import CannotEncode, with_edits, written_as
 from plumrake.lenses.markup import decoded
 from plumrake.lenses.read_options import ReadOptions
@@ -288,7 +288,7 @@ class DraftingDesk:
                     finding,
                     mend,
                     self._reader.limits.elements,
-                    in_blocks=source.in_blocks,
+                    form=source.item.form,
                 )
         except AssessorLost as lost:
             raise DraftProblem(lost.problem.says) from None
@@ -428,6 +428,8 @@ class DraftingDesk:
             raise DraftProblem(str(error), may_reference=True) from None
         except (CannotMend, NotAsRead) as error:
             raise DraftProblem(str(error)) from None
+        except AssessorLost as lost:
+            raise DraftProblem(lost.problem.says) from None
 
     async def _read(self, source: PageSource, policy: Policy, aim: Aim | None) -> PageResult:
         """Read a page as a source makes it. Raises ``DraftProblem``."""
@@ -444,7 +446,7 @@ class DraftingDesk:
         )
         if result.problem is not None:
             raise DraftProblem(f"the page could not be read: {result.problem.says}")
-        if source.in_blocks:
+        if source.makes_page:
             result = await self._in_content(source, result)
         self._memory.keep(key, result)
         return result
@@ -458,18 +460,19 @@ class DraftingDesk:
     async def _shown_at(self, source: PageSource, place: int) -> tuple[int, int] | None:
         """Return line and column, in the page that a source makes, of what stands at a place of
         it."""
-        if source.in_blocks:
+        if source.makes_page:
             return (await self._places(source)).shown_at(place)
         return Lines(source.text).of(place)
 
-    async def _places(self, source: PageSource) -> BlockPlaces:
+    async def _places(self, source: PageSource) -> ContentPlaces:
         try:
             async with self._reader.runners.lend() as runner:
                 found = await runner.do(
-                    Assessor.block_places,
+                    Assessor.content_places,
                     source.text,
                     source.fetched.body,
                     self._reader.limits.elements,
+                    source.item.form,
                 )
         except AssessorLost as lost:
             raise DraftProblem(lost.problem.says) from None

@@ -22,6 +22,8 @@ from plumrake.connectors.wordpress.connector import WordPressConnector
 from plumrake.core.addresses import normalised, origin
 from plumrake.core.content_hash import hash_of
 from plumrake.core.journeys import is_state
+from plumrake.core.mending.source_page import CannotMend
+from plumrake.lenses.assessor import Assessor
 from plumrake.lenses.markup import decoded
 from plumrake.lenses.reader import PageReader, archived_page
 from plumrake.net.client import guarded_client
@@ -102,9 +104,9 @@ class PageSource:
     fetched: Fetched
 
     @property
-    def in_blocks(self) -> bool:
-        """Whether the source is content made of blocks, which a system makes the page of."""
-        return self.item.shown_at is not None
+    def makes_page(self) -> bool:
+        """Whether the source is content that a system makes the page of, not the page itself."""
+        return self.item.form != "page"
 
     @property
     def hash(self) -> str:
@@ -114,7 +116,7 @@ class PageSource:
     @property
     def charset(self) -> str | None:
         """The encoding that is known beforehand."""
-        return self.fetched.charset
+        return self.item.charset if self.makes_page else self.fetched.charset
 
     @property
     def text(self) -> str:
@@ -138,7 +140,15 @@ class PageSource:
     def row(self) -> SourceTextRow:
         """Return the source as it is kept."""
         item = self.item
-        return SourceTextRow(self.hash, item.body, self.charset, item.own_start, item.own_end)
+        return SourceTextRow(
+            self.hash,
+            item.body,
+            self.charset,
+            item.own_start,
+            item.own_end,
+            item.file,
+            item.form == "markdown",
+        )
 
     def fetched_as(self, text: str) -> Fetched:
         """Return the page as it would come with another text."""
@@ -149,7 +159,8 @@ class PageSource:
         """Return the source after its own part was changed."""
         end = len(body) - (len(self.item.body) - self.item.own_end)
         item = replace(self.item, body=body, own_end=end, version="")
-        return PageSource(item, replace(self.fetched, body=body))
+        fetched = self.fetched if self.makes_page else replace(self.fetched, body=body)
+        return PageSource(item, fetched)
 
 
 class SiteSources:
@@ -172,28 +183,50 @@ class SiteSources:
         address = self._origin + path
         if self.connector is not None:
             item = await self.connector.read(path)
-            if item.shown_at is not None:
-                shown = await reader.fetch(item.shown_at)
-                return PageSource(item, replace(shown, address=address))
+            if item.form != "page":
+                shown = await self._shown(path, item.shown_at, reader)
+                source = PageSource(item, replace(shown, address=address))
+                text = decoded(shown.body, shown.charset).text
+                return replace(source, fetched=source.fetched_as(text))
             kind = f"text/html; charset={item.charset}" if item.charset else "text/html"
             return PageSource(item, Fetched(address, 200, {"content-type": kind}, item.body))
-        if self._site.found_by == "archive":
-            archive = await archive_of(self._connect, self._site)
-            at = origin_of_archive(archive) + path
-            fetched = archived_page(archive, at, reader.limits)
-        else:
-            fetched = replace(await reader.fetch(address), address=address)
+        fetched = replace(await self._shown(path, None, reader), address=address)
         item = SourceItem.whole(fetched.body, hash_of(fetched.body), fetched.charset)
         return PageSource(item, fetched)
 
+    async def _shown(self, path: str, at: str | None, reader: PageReader) -> Fetched:
+        """Return a page as it comes from an address, or from its own. Raises ``Unreadable``."""
+        if at is None and self._site.found_by == "archive":
+            archive = await archive_of(self._connect, self._site)
+            return archived_page(archive, origin_of_archive(archive) + path, reader.limits)
+        return await reader.fetch(at if at is not None else self._origin + path)
+
     async def changed(self, source: PageSource, body: bytes, reader: PageReader) -> PageSource:
         """Return a source after its own part was changed, with the page that this makes. Raises
-        ``Unreadable``."""
+        ``Unreadable``, ``CannotMend``, ``AssessorLost``."""
         changed = source.with_body(body)
+        if source.item.form == "markdown":
+            return replace(changed, fetched=await _built(source, changed, reader))
         if not isinstance(self.connector, WordPressConnector):
             return changed
         shown = await reader.fetch(await self.connector.shown(source.item, body))
         return replace(changed, fetched=replace(shown, address=source.fetched.address))
+
+
+async def _built(source: PageSource, changed: PageSource, reader: PageReader) -> Fetched:
+    """Return the page that changed Markdown is built to. Raises ``CannotMend``,
+    ``AssessorLost``."""
+    async with reader.runners.lend() as runner:
+        page = await runner.do(
+            Assessor.build,
+            source.text,
+            changed.text,
+            source.fetched.body,
+            reader.limits.elements,
+        )
+    if isinstance(page, str):
+        raise CannotMend(page)
+    return replace(source.fetched, body=page)
 
 
 @contextlib.asynccontextmanager

@@ -153,10 +153,10 @@ class TryRoom:
             site_sources(connect, site, finding.environment, row, self._settings) as sources,
         ):
             source = await sources.read(finding.path, reader)
-            if source.in_blocks:
+            if source.makes_page:
                 raise CannotTry(
-                    "the page is made of blocks by its content system; draft the mend, and it is "
-                    "read as that system makes it"
+                    "the page is made from its content, which is written otherwise; draft the "
+                    "mend, and the page is read as it is made then"
                 )
             text = source.text
             async with self._runners.lend() as runner:

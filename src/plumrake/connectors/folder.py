@@ -1,18 +1,25 @@
-"""A folder of HTML files that a site is served from."""
+"""A folder of files that a site is served from, or built from."""
 
 from __future__ import annotations
 
 import asyncio
 from collections.abc import Sequence
+from itertools import islice
 from pathlib import Path
-from urllib.parse import unquote
 
-from plumrake.connectors.source_item import BadConnection, CannotWrite, SourceChanged, SourceItem
+from plumrake.connectors.page_files import CLAIMS, MARKDOWN, MOST_FRONT_LINES, file_of, is_hidden
+from plumrake.connectors.source_item import (
+    BadConnection,
+    CannotWrite,
+    SourceChanged,
+    SourceItem,
+)
 from plumrake.connectors.whole_files import write_whole
 from plumrake.core.content_hash import hash_of
 from plumrake.net.problems import Unreadable
 
 _MOST_BYTES = 25_000_000
+_MOST_MARKDOWN = 20_000
 _INDEX = "index.html"
 
 
@@ -28,17 +35,6 @@ def allowed_folder(what: str, folder: str, allowed: Sequence[str]) -> Path:
     return root
 
 
-def file_names(path: str) -> list[str]:
-    """Return what the file of a path may be called below a site's folder, the likeliest first; none
-    for what is hidden, or leads out."""
-    wanted = unquote(path.partition("?")[0]).lstrip("/")
-    if any(part.startswith(".") for part in wanted.split("/")):
-        return []
-    base = wanted.rstrip("/")
-    inside = f"{base}/{_INDEX}" if base else _INDEX
-    return [inside] if not base or path.endswith("/") else [base, f"{base}.html", inside]
-
-
 class FolderConnector:
     """Reads and writes files below ``folder``, which has to lie in one of ``allowed``: whoever runs
     the service says which folders it may write to, and nobody else."""
@@ -48,13 +44,14 @@ class FolderConnector:
 
     async def read(self, path: str) -> SourceItem:
         """Return the file of a path. Raises ``Unreadable``."""
-        body = await asyncio.to_thread(self._body, self._file(path))
-        return SourceItem.whole(body, hash_of(body))
+        file = await self._file(path)
+        body = await asyncio.to_thread(self._body, file)
+        return SourceItem.of_file(body, hash_of(body), file.relative_to(self._root).as_posix())
 
     async def write(self, path: str, own: bytes, version: str, why: str, by: str) -> None:
         """Write the file of a path whole or not at all. Raises ``SourceChanged``, ``CannotWrite``,
         ``Unreadable``."""
-        await asyncio.to_thread(self._write, self._file(path), own, version)
+        await asyncio.to_thread(self._write, await self._file(path), own, version)
 
     async def check(self) -> list[str]:
         """Return what works. Raises ``BadConnection``."""
@@ -66,12 +63,11 @@ class FolderConnector:
             "its home page is there" if home.is_file() else f"it has no {_INDEX} of its own",
         ]
 
-    def _file(self, path: str) -> Path:
-        for name in file_names(path):
-            file = (self._root / name).resolve()
-            if file.is_relative_to(self._root) and file.is_file():
-                return file
-        raise Unreadable("file-missing", f"the folder has no file for {path}")
+    async def _file(self, path: str) -> Path:
+        name = await file_of(path, _Folder(self._root))
+        if name is None:
+            raise Unreadable("file-missing", f"the folder has no file for {path}")
+        return (self._root / name).resolve()
 
     @staticmethod
     def _body(file: Path) -> bytes:
@@ -91,3 +87,42 @@ class FolderConnector:
             write_whole(file, own)
         except OSError as error:
             raise CannotWrite(f"'{file}' cannot be written: {error.strerror}") from None
+
+
+class _Folder:
+    """The files of a folder by their names."""
+
+    def __init__(self, root: Path) -> None:
+        self._root = root
+
+    async def has(self, name: str) -> bool:
+        file = (self._root / name).resolve()
+        return file.is_relative_to(self._root) and file.is_file()
+
+    async def text(self, name: str, most: int) -> str | None:
+        if not await self.has(name):
+            return None
+        with (self._root / name).open(encoding="utf-8", errors="replace") as file:
+            return file.read(most)
+
+    async def markdown(self) -> list[str]:
+        return await asyncio.to_thread(self._markdown)
+
+    def _markdown(self) -> list[str]:
+        found = (
+            file.relative_to(self._root).as_posix()
+            for file in self._root.rglob("*")
+            if file.suffix.lower() in MARKDOWN and file.is_file() and not file.is_symlink()
+        )
+        return [*islice((name for name in found if not is_hidden(name)), _MOST_MARKDOWN)]
+
+    async def front_lines(self) -> dict[str, list[str]]:
+        return await asyncio.to_thread(self._front_lines)
+
+    def _front_lines(self) -> dict[str, list[str]]:
+        found: dict[str, list[str]] = {}
+        for name in self._markdown():
+            with (self._root / name).open(encoding="utf-8", errors="replace") as file:
+                lines = [file.readline(1000) for _ in range(MOST_FRONT_LINES)]
+                found[name] = [line for line in lines if line.startswith(CLAIMS)]
+        return found

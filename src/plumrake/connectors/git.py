@@ -1,6 +1,7 @@
-"""A git repository of HTML files that a site is published from: corrections are commits on a branch
-of their own, which whoever publishes merges. It lies on this machine, or on another that is reached
-over http or https: then a bare copy is fetched before each look, and pushed after each commit."""
+"""A git repository of files that a site is published or built from: corrections are commits on a
+branch of their own, which whoever publishes merges. It lies on this machine, or on another that is
+reached over http or https: then a bare copy is fetched before each look, and pushed after each
+commit."""
 
 from __future__ import annotations
 
@@ -10,13 +11,19 @@ import hashlib
 import os
 import stat
 import tempfile
-from collections.abc import Mapping, Sequence
+from collections.abc import Awaitable, Callable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
-from plumrake.connectors.folder import allowed_folder, file_names
-from plumrake.connectors.source_item import BadConnection, CannotWrite, SourceChanged, SourceItem
+from plumrake.connectors.folder import allowed_folder
+from plumrake.connectors.page_files import CLAIMS, MARKDOWN, MOST_FRONT_LINES, file_of, is_markdown
+from plumrake.connectors.source_item import (
+    BadConnection,
+    CannotWrite,
+    SourceChanged,
+    SourceItem,
+)
 from plumrake.net.problems import Unreadable
 
 BRANCH: Final = "plumrake/corrections"
@@ -115,7 +122,8 @@ class GitConnector:
         try:
             await self._fetch()
             file = await self._file(await self._base(), path)
-            return SourceItem.whole(await self._git("cat-file", "blob", file.blob), file.blob)
+            body = await self._git("cat-file", "blob", file.blob)
+            return SourceItem.of_file(body, file.blob, file.name)
         except (GitFailed, CannotWrite) as error:
             raise Unreadable("source-away", f"git: {error}") from None
 
@@ -145,13 +153,15 @@ class GitConnector:
             if await self._commit_of(self._branch) is None:
                 raise BadConnection(f"branch: the repository has no branch '{self._branch}'")
             base = await self._base()
-            names = await self._git("ls-tree", "-r", "--name-only", base)
-            pages = sum(name.endswith((b".html", b".htm")) for name in names.splitlines())
+            names = await _Commit(self._git, base, self._within).names()
+            pages = sum(name.endswith((".html", ".htm")) for name in names)
+            sources = sum(is_markdown(name) for name in names)
             ahead = await self._line("rev-list", "--count", f"{self._branch}..{base}")
         except (GitFailed, CannotWrite) as error:
             raise BadConnection(f"repository: {error}") from None
         return [
-            f"the branch '{self._branch}' has {pages} HTML files",
+            f"the branch '{self._branch}' has {pages} HTML files"
+            + (f" and {sources} of Markdown" if sources else ""),
             f"'{BRANCH}' has {ahead} commits that are not in it yet",
         ]
 
@@ -192,14 +202,12 @@ class GitConnector:
         return await self._line("merge-base", commit, ancestor) == ancestor
 
     async def _file(self, commit: str, path: str) -> _File:
-        for name in file_names(path):
-            whole = f"{self._within}/{name}" if self._within else name
-            found = await self._git("ls-tree", "-z", "--full-tree", commit, "--", whole)
-            head, _, listed = found.rstrip(b"\0").decode("utf-8", "replace").partition("\t")
-            mode, _, rest = head.partition(" ")
-            if listed == whole and mode in _PLAIN_MODES:
-                return _File(whole, mode, rest.partition(" ")[2])
-        raise Unreadable("file-missing", f"the repository has no file for {path}")
+        files = _Commit(self._git, commit, self._within)
+        name = await file_of(path, files)
+        file = await files.listed(name) if name is not None else None
+        if file is None:
+            raise Unreadable("file-missing", f"the repository has no file for {path}")
+        return file
 
     async def _tree(self, base: str, file: _File, own: bytes) -> str:
         blob = await self._line("hash-object", "-w", "--stdin", given=own)
@@ -276,3 +284,64 @@ class GitConnector:
             lines = err.decode("utf-8", "replace").strip().splitlines() or ["no reason"]
             raise GitFailed(lines[-1])
         return out
+
+
+class _Commit:
+    """The files of a commit by their names below the site's folder; ``git`` runs a command."""
+
+    def __init__(self, git: Callable[..., Awaitable[bytes]], commit: str, within: str) -> None:
+        self._git = git
+        self._commit = commit
+        self._within = f"{within}/" if within else ""
+
+    async def listed(self, name: str) -> _File | None:
+        """Return a file by its name, unless it is none or a link to one."""
+        whole = f"{self._within}{name}"
+        found = await self._git("ls-tree", "-z", "--full-tree", self._commit, "--", whole)
+        head, _, listed = found.rstrip(b"\0").decode("utf-8", "replace").partition("\t")
+        mode, _, rest = head.partition(" ")
+        if listed != whole or mode not in _PLAIN_MODES:
+            return None
+        return _File(whole, mode, rest.partition(" ")[2])
+
+    async def names(self) -> list[str]:
+        """Return the names of all files."""
+        found = await self._git("ls-tree", "-rz", "--full-tree", "--name-only", self._commit)
+        names = found.decode("utf-8", "replace").split("\0")
+        return [
+            name.removeprefix(self._within)
+            for name in names
+            if name and name.startswith(self._within)
+        ]
+
+    async def has(self, name: str) -> bool:
+        return await self.listed(name) is not None
+
+    async def text(self, name: str, most: int) -> str | None:
+        file = await self.listed(name)
+        if file is None:
+            return None
+        body = await self._git("cat-file", "blob", file.blob)
+        return body[:most].decode("utf-8", "replace")
+
+    async def markdown(self) -> list[str]:
+        return [name for name in await self.names() if is_markdown(name)]
+
+    async def front_lines(self) -> dict[str, list[str]]:
+        """As ``SiteFiles`` has it; git itself looks for the lines."""
+        found: dict[str, list[str]] = {}
+        ends = [f"{self._within}*{end}" for end in MARKDOWN]
+        try:
+            listed = await self._git(
+                *("grep", "-n", "-z", "-I", "-E", "--full-name", f"^({'|'.join(CLAIMS)})"),
+                *(self._commit, "--", *ends),
+            )
+        except GitFailed:  # what it also says where it finds none
+            return {}
+        for line in listed.decode("utf-8", "replace").splitlines():
+            name, _, rest = line.partition("\0")
+            number, _, text = rest.partition("\0")
+            if number.isdigit() and int(number) <= MOST_FRONT_LINES:
+                own = name.partition(":")[2].removeprefix(self._within)
+                found.setdefault(own, []).append(text)
+        return found

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Protocol
+
+from plumrake.connectors.page_files import is_markdown
+from plumrake.lenses.sources import SourceForm
 
 
 class SourceChanged(RuntimeError):
@@ -36,16 +39,28 @@ class SourceItem:
     own_start: int
     own_end: int
     charset: str | None = None
+    form: SourceForm = "page"
+    file: str = ""
+    """The name of its file, below what the connection gives, where it is a file."""
     number: str = ""
     """What the system knows the item by, where it has items."""
     shown_at: str | None = None
-    """Where the page that it makes is shown as it would go out, where the source is not the page
-    itself but content made of blocks."""
+    """Where the page that it makes is shown as it would go out, where the system says so; else the
+    page is at its own address."""
 
     @classmethod
     def whole(cls, body: bytes, version: str, charset: str | None = None) -> SourceItem:
-        """Return a source that makes all of its page."""
+        """Return a source that is all of its page."""
         return cls(body, version, 0, len(body), charset)
+
+    @classmethod
+    def of_file(cls, body: bytes, version: str, name: str) -> SourceItem:
+        """Return a file as a source: Markdown that the page is built of, by its name, or the
+        page."""
+        item = cls.whole(body, version)
+        if is_markdown(name):
+            return replace(item, file=name, form="markdown", charset="utf-8")
+        return replace(item, file=name)
 
 
 @dataclass(frozen=True, slots=True)

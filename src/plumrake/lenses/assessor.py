@@ -20,6 +20,7 @@ from plumrake.core.evidence import Network, Pixels, ReadWord, Trials, Walk
 from plumrake.core.findings import Finding, Mend, Needs
 from plumrake.core.geometry import whole
 from plumrake.core.inventory import Inventory, PageViews, inventory_of, page_views_of
+from plumrake.core.mending.edits import Contradiction
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.page import Page
 from plumrake.core.picture_texts import (
@@ -42,10 +43,10 @@ from plumrake.core.probes import (
 from plumrake.core.views.heard import heard
 from plumrake.core.views.lists import names
 from plumrake.lenses.align import positions
-from plumrake.lenses.block_places import BlockPlaces, block_places
+from plumrake.lenses.content_places import ContentPlaces, block_places, markdown_places
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.picture_files import texts_in_file
-from plumrake.lenses.sources import Planned, SourcePlace, planned, span_of
+from plumrake.lenses.sources import Planned, SourceForm, SourcePlace, planned, span_of
 from plumrake.net.problems import Problem
 from plumrake.spelling.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
 from plumrake.spelling.tongues import tongues
@@ -255,21 +256,34 @@ class Assessor:
         mend: Mend,
         most_elements: int,
         *,
-        in_blocks: bool = False,
+        form: SourceForm = "page",
     ) -> Planned | str:
-        """Return how a mend is carried out in a page's HTML (or in content ``in_blocks``), or why
-        it cannot be; the page that is open has nothing to do with it."""
+        """Return how a mend is carried out in a source, or why it cannot be; the page that is open
+        has nothing to do with it."""
         try:
-            return planned(text, place, mend, most_elements=most_elements, in_blocks=in_blocks)
+            return planned(text, place, mend, most_elements=most_elements, form=form)
         except (CannotMend, TooManyElements) as error:
             return str(error)
 
-    def block_places(self, content: str, page: bytes, most_elements: int) -> BlockPlaces | str:
+    def content_places(
+        self, content: str, page: bytes, most_elements: int, form: SourceForm
+    ) -> ContentPlaces | str:
         """Return where what a page shows is written in the content that it is made from, or why
         that is not known."""
+        pair = markdown_places if form == "markdown" else block_places
         try:
-            return block_places(content, decode(page, "utf-8"), most_elements=most_elements)
+            return pair(content, decode(page, "utf-8"), most_elements=most_elements)
         except TooManyElements as error:
+            return str(error)
+
+    def build(self, before: str, after: str, page: bytes, most_elements: int) -> bytes | str:
+        """Return a page as it is built once its Markdown is changed, or why that cannot be told."""
+        from plumrake.lenses.built_pages import built_with  # only where there is Markdown
+
+        shown = decode(page, "utf-8")
+        try:
+            return built_with(before, after, shown, most_elements=most_elements).encode()
+        except (CannotMend, TooManyElements, Contradiction) as error:
             return str(error)
 
     def span(self, text: str, place: SourcePlace, most_elements: int) -> tuple[int, int] | str:

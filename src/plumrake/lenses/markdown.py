@@ -20,7 +20,9 @@ from plumrake.core.mending.markdown import MarkdownPage, Place
 from plumrake.core.mending.source_page import Span
 from plumrake.lenses.markup import parse_source
 
-_FRONT_MATTER = re.compile(r"\A---[ \t]*\n(?:.*\n)*?(?:---|\.\.\.)[ \t]*(?:\n|\Z)")
+_FRONT_MATTER = re.compile(
+    r"\A(?:---[ \t]*\n(?:.*\n)*?(?:---|\.\.\.)|\+\+\+[ \t]*\n(?:.*\n)*?\+\+\+)[ \t]*(?:\n|\Z)"
+)
 _AT, _PLACE = "plumrake-at", "plumrake-place"
 _BLOCKS = frozenset(
     f"{name}_open" for name in ("table", "bullet_list", "ordered_list", "list_item", "blockquote")

@@ -4,6 +4,7 @@ mended in it."""
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Literal
 
 from plumrake.core.dom import Element
 from plumrake.core.findings import Finding, Mend
@@ -18,6 +19,9 @@ from plumrake.core.mending.saying import says_of
 from plumrake.core.mending.source_page import CannotMend, SourcePage
 from plumrake.core.page import Page
 from plumrake.lenses.markup import parse_source
+
+SourceForm = Literal["page", "blocks", "markdown"]
+"""What a source is written in: the page's own HTML, or content that a system makes the page of."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,16 +52,34 @@ class Source:
         """The page that the text makes, without scripts."""
         return self.html.page
 
-    def element_of(self, finding: Finding | SourcePlace) -> Element:
-        """Return the element that a finding is about. Raises ``CannotMend``."""
+    def element_of(self, finding: Finding | SourcePlace, *, in_text: bool = False) -> Element:
+        """Return the element that a finding is about; ``in_text`` where its line and column are
+        those in the Markdown. Raises ``CannotMend``."""
         if finding.selector == "html":
             return self.page.root
-        element = self.html.at(finding.line, finding.column)
-        if element is None or not finding.excerpt.lower().startswith(f"<{element.tag.lower()}"):
-            raise CannotMend(
-                "the place is not written in the source; a script or a template makes it"
-            )
-        return element
+        at = self._written_at if in_text else self._standing_at
+        for element in at(finding.line, finding.column):
+            if finding.excerpt.lower().startswith(f"<{element.tag.lower()}"):
+                return element
+        raise CannotMend("the place is not written in the source; a script or a template makes it")
+
+    def _standing_at(self, line: int | None, column: int | None) -> list[Element]:
+        element = self.html.at(line, column)
+        return [element] if element is not None else []
+
+    def _written_at(self, line: int | None, column: int | None) -> list[Element]:
+        lines = Lines(self.text)
+        if self.markdown is None or line is None or column is None or line > lines.count:
+            return []
+        place = lines.offset(line, column)
+        elements = (self.page.elements[index] for index in sorted(self.html.starts))
+        return [one for one in elements if self.markdown.offset_of(one) == place]
+
+    def offset_of(self, element: Element) -> int | None:
+        """Return where an element is written in the text, or None where it is not."""
+        if self.markdown is not None:
+            return self.markdown.offset_of(element)
+        return self.html.starts.get(element.index)
 
     def edits_of(self, element: Element, mend: Mend) -> tuple[Edit, ...]:
         """Return the edits of the text that carry a mend out. Raises ``CannotMend``."""
@@ -118,18 +140,19 @@ def planned(
     mend: Mend,
     *,
     most_elements: int,
-    in_blocks: bool = False,
+    form: SourceForm = "page",
 ) -> Planned:
-    """Return how a mend of a finding is carried out in the HTML that it was found in; in content
-    made of blocks, so that each block stays one. Raises ``CannotMend``, ``TooManyElements``."""
-    source = open_source(text, "", most_elements=most_elements)
-    element = source.element_of(place)
+    """Return how a mend of a finding is carried out in the source that it was found in: in content
+    made of blocks so that each block stays one. Raises ``CannotMend``, ``TooManyElements``."""
+    is_markdown = form == "markdown"
+    source = open_source(text, "", is_markdown=is_markdown, most_elements=most_elements)
+    element = source.element_of(place, in_text=is_markdown)
     says = says_of(mend, target_of(source.html, element, mend))
-    if in_blocks:
+    if form == "blocks":
         blocks = BlockPage(source.html)
         edits = edits_in_blocks(blocks, element, mend)
         where = says_in_editor(blocks, element, mend)
         says = f"{says[:-1]} ({where})." if where else says
     else:
         edits = source.edits_of(element, mend)
-    return Planned(edits, source.html.starts.get(element.index), says)
+    return Planned(edits, source.offset_of(element), says)

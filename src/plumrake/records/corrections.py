@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -125,13 +125,16 @@ class CorrectionEventRow:
 
 @dataclass(frozen=True, slots=True)
 class SourceTextRow:
-    """A source as it was: all of its page, and which bytes of it are its own."""
+    """A source as it was: all of it, and which bytes of it are the page's own; ``file`` is its name
+    where it is a file; of one that the page ``is_built`` of, the page shows it later."""
 
     hash: str
     body: bytes
     charset: str | None
     own_start: int
     own_end: int
+    file: str = ""
+    is_built: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,6 +194,7 @@ class ProofRow:
     before_hash: str
     after_hash: str
     edits: list[dict[str, Any]]
+    is_built: bool
     found: list[dict[str, Any]]
 
 
@@ -382,8 +386,7 @@ async def source_by_hash(connection: Connection, source_hash: str) -> SourceText
     found = await row_or_none(connection, _QUERIES["source"], SourceTextRow, hash=source_hash)
     if found is None:
         return None
-    body = zlib.decompress(found.body)
-    return SourceTextRow(found.hash, body, found.charset, found.own_start, found.own_end)
+    return replace(found, body=zlib.decompress(found.body))
 
 
 async def add_writing(connection: Connection, new: NewWriting) -> int:

@@ -145,13 +145,15 @@ ORDER BY e.id;
 
 -- name: keep_source
 -- A source, once per content.
-INSERT INTO source_text (hash, body, charset, own_start, own_end)
-VALUES (%(hash)s, %(body)s, %(charset)s, %(own_start)s, %(own_end)s)
+INSERT INTO source_text (hash, body, charset, own_start, own_end, file, is_built)
+VALUES (
+    %(hash)s, %(body)s, %(charset)s, %(own_start)s, %(own_end)s, %(file)s, %(is_built)s
+)
 ON CONFLICT DO NOTHING;
 
 -- name: source
 -- A source as it was.
-SELECT hash, body, charset, own_start, own_end FROM source_text
+SELECT hash, body, charset, own_start, own_end, file, is_built FROM source_text
 WHERE hash = %(hash)s;
 
 -- name: add_writing
@@ -248,6 +250,7 @@ SELECT
     t.before_hash,
     t.after_hash,
     t.edits,
+    s.is_built,
     coalesce(
         (
             SELECT
@@ -263,6 +266,7 @@ SELECT
 FROM correction c
 JOIN reading r ON r.page_id = c.page_id AND r.sweep_id = %(sweep_id)s
 JOIN writing t ON t.id = c.writing_id
+JOIN source_text s ON s.hash = t.after_hash
 WHERE
     c.site_id = %(site_id)s
     AND c.environment = %(environment)s

@@ -173,6 +173,7 @@ def _source(found: Mapping[str, Any]) -> SourceItem:
         0,
         len(body),
         "utf-8",
+        form="blocks",
         number=str(found["item"]),
         shown_at=str(found["shown"]),
     )

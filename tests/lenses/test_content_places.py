@@ -7,7 +7,7 @@ import pytest
 from plumrake.core.assess import assess
 from plumrake.core.page import Page
 from plumrake.core.policy import policy_from
-from plumrake.lenses.block_places import block_places
+from plumrake.lenses.content_places import block_places
 from plumrake.lenses.markup import parse_document
 
 STORED = """<!-- wp:paragraph -->

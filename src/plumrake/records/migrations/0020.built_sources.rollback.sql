@@ -1,0 +1,3 @@
+ALTER TABLE source_text
+DROP is_built,
+DROP file;
