@@ -96,11 +96,11 @@ def _mapped(page: str, text: str | None) -> list[str]:
     try:
         given = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
-        raise Unreadable("map-unreadable", f"{MAP} cannot be read: {error}") from None
+        raise Unreadable("file-unreadable", f"{MAP} cannot be read: {error}") from None
     for at, file in given.items():
         if not isinstance(file, str) or at.count("*") > 1 or file.count("*") > at.count("*"):
             raise Unreadable(
-                "map-unreadable",
+                "file-unreadable",
                 f"{MAP}: '{at}' has to be a path with the name of its file; both may have one *",
             )
         parts = [re.escape(part) for part in _as_page(at).split("*")]
