@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from plumrake.core.blocks import FRAME
 from plumrake.core.causes import shape_key
+from plumrake.core.dom import Element
 from plumrake.core.excerpt import start_tag
 from plumrake.core.findings import (
     WEIGHTS,
@@ -108,18 +109,23 @@ def evidence_wanted(policy: Policy) -> frozenset[Needs]:
     return frozenset(need for check in checks_asked(policy) for need in check.needs)
 
 
+def _marks(page: Page, flag: Flag, element: Element) -> tuple[str, ...]:
+    """Return what an element of a flag is known by."""
+    is_all = element is page.root or element is page.body
+    return signature(
+        element,
+        page.role_of(element),
+        "" if is_all else page.raw_name_of(element),
+        () if is_all and not flag.anywhere else flag.cause,
+        anywhere=flag.anywhere,
+    )
+
+
 def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter[str]) -> Finding:
     element = flag.element
     about_page = element is page.root
     is_all = about_page or element is page.body
-    cause = () if is_all and not flag.anywhere else flag.cause
-    marks = signature(
-        element,
-        page.role_of(element),
-        "" if is_all else page.raw_name_of(element),
-        cause,
-        anywhere=flag.anywhere,
-    )
+    marks = _marks(page, flag, element)
     build = page.structure.key_of(element)
     zone = page.structure.zone_of(element)
     if (
@@ -135,8 +141,10 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
     is_printed = page.is_marked and check.id in _OF_THE_FRAME
     block = (FRAME if is_printed else "") if is_all else page.block_of(element)
     # what theme and system print says something else on each page, and is one thing to mend
+    known_by = marks if flag.one_with is None else _marks(page, flag, flag.one_with)
+    by = block if flag.one_with is None else page.block_of(flag.one_with)
     cause_key = digest(
-        check.id, *(marks[:_SAYS] if block == FRAME and not flag.anywhere else marks)
+        check.id, *(known_by[:_SAYS] if by == FRAME and not flag.anywhere else known_by)
     )
     own = digest(check.id, *marks, "" if is_all else element.text(200))
     seen[own] += 1
@@ -147,7 +155,7 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
         check=check.id,
         outcome=flag.outcome.value,
         weight=(flag.weight or check.weight).value,
-        criteria=policy.within_target(check),
+        criteria=policy.within_target(check) if flag.criteria is None else flag.criteria,
         says=check.messages[flag.message].format(**flag.data),
         question=check.questions.get(flag.message) if flag.outcome is Outcome.CANT_TELL else None,
         message=flag.message,

@@ -60,6 +60,8 @@ class Needs(StrEnum):
     RECOGNITION = "recognition"
     DICTIONARY = "dictionary"
     LANGUAGES = "languages"
+    SCRIPTS = "scripts"
+    """What the page's scripts add to it: the lens runs them."""
     PAGE = "page"
     """The whole page: a fragment (a text to be set into a page) is none."""
 
@@ -146,7 +148,9 @@ class Flag:
 
     ``cause`` is what makes this fault the same fault elsewhere, where the element's own text does
     not (a pair of colours); ``anywhere`` says that it alone does so, whatever kind of element it
-    stands on (a word).
+    stands on (a word). ``one_with`` is the first of the elements at fault together: they are
+    one cause, known by that one. ``criteria`` are those of this fault where they are not the
+    check's.
     """
 
     outcome: Outcome
@@ -158,6 +162,8 @@ class Flag:
     weight: Weight | None = None
     cause: tuple[str, ...] | None = None
     anywhere: bool = False
+    one_with: Element | None = None
+    criteria: tuple[str, ...] | None = None
 
 
 def failed(element: Element, message: str, *, mends: tuple[Mend, ...] = (), **rest: Any) -> Flag:
@@ -170,12 +176,13 @@ def cant_tell(element: Element, message: str, *, mends: tuple[Mend, ...] = (), *
     return _flag(Outcome.CANT_TELL, element, message, mends, rest)
 
 
+_OF_FLAGS = ("facts", "weight", "cause", "anywhere", "one_with", "criteria")
+
+
 def _flag(
     outcome: Outcome, element: Element, message: str, mends: tuple[Mend, ...], rest: dict[str, Any]
 ) -> Flag:
-    own = {
-        name: rest.pop(name) for name in ("facts", "weight", "cause", "anywhere") if name in rest
-    }
+    own = {name: rest.pop(name) for name in _OF_FLAGS if name in rest}
     return Flag(outcome, element, message, data=rest, mends=mends, **own)
 
 

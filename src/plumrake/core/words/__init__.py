@@ -41,6 +41,26 @@ def normalised(text: str) -> str:
     return " ".join(re.sub(r"[^\w']|_", " ", small).split()).strip("' ")
 
 
+def meaningful(text: str, language: str) -> set[str]:
+    """Return the words of a text that carry meaning: no articles, prepositions and the like."""
+    empty = phrases("function_words", language)
+    return {
+        word
+        for word in normalised(text).split()
+        if word not in empty and (len(word) > 1 or word.isdigit())
+    }
+
+
+def begin_alike(one: str, other: str) -> bool:
+    """Tell whether two words are the same or begin alike ("mooring", "moorings")."""
+    short, long = sorted((one, other), key=len)
+    return (
+        short == long
+        or (len(short) >= 4 and long.startswith(short))
+        or (len(short) >= 6 and short[:5] == long[:5])
+    )
+
+
 def skip_words(language: str) -> str:
     """Return what a link past the menus says in a language; in English where that has no words."""
     words = table("skip_to_content")

@@ -11,7 +11,7 @@ from plumrake.core.dom import Document, Element, Position, Style, Text
 from plumrake.core.geometry import Box
 from plumrake.lenses.markup import TooManyElements
 
-GIVES = frozenset({"tree", "page", "style", "layout"})
+GIVES = frozenset({"tree", "page", "scripts", "style", "layout"})
 Locate = Callable[[Document], Mapping[int, Position]]
 _MOST_ENTRIES = 240
 _BY_SCRIPT = frozenset(["fetch", "xmlhttprequest", "eventsource"])

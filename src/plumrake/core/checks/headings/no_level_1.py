@@ -28,6 +28,8 @@ pages. A logo is no heading of level 1.
 
 ## Left alone
 
+Where no browser runs the page: pages whose scripts could add it, which are not tested.
+
 A level-1 heading that is hidden from sight but read aloud counts. An empty one counts too; that it
 is empty is for ``headings/empty``.
 """
@@ -36,6 +38,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.added_by_scripts import unless_scripts_add
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
@@ -59,6 +62,7 @@ def no_level_1(page: Page) -> Iterator[Flag]:
     headings = page.exposed(role="heading")
     if any(page.level_of(heading) == 1 for heading in headings):
         return
+    unless_scripts_add(page.document, "level-1")
     first = headings[0] if headings else None
     yield failed(
         page.root,

@@ -74,4 +74,5 @@ def several_level_1(page: Page) -> Iterator[Flag]:
             count=len(mains),
             facts=facts,
             mends=(mend,),
+            one_with=mains[0],
         )

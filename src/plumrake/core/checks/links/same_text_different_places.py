@@ -29,11 +29,12 @@ In repeated blocks add the entry's title to the link's name (it may be hidden fr
 
 Links of one name to one place, and names without letters or digits ("¶"). Where sentence, list
 item, table headers or heading tell two links apart, it is for a person to say whether that is
-enough.
+enough; dates in lists of posts are left alone then.
 """
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
 from collections.abc import Iterator
 
@@ -46,6 +47,7 @@ from plumrake.core.semantics.headings import nodes_in_order
 from plumrake.core.words import has_letters_or_digits, normalised, shortened
 
 _MOST_LOOKED_AT = 60
+_YEAR = re.compile(r"(?:19|20)\d\d")
 
 
 @check(
@@ -88,6 +90,8 @@ def same_text_different_places(page: Page) -> Iterator[Flag]:
         looked_at = members[:_MOST_LOOKED_AT]
         for link in members:
             alike = len(by_context[around[link.index]]) > 1
+            if not alike and _is_date(page, link):
+                continue
             others = [one for one in looked_at if places[one.index] != places[link.index]]
             yield _flag(page, link, others, len(members), around[link.index][0], alike=alike)
 
@@ -120,6 +124,19 @@ def _flag(
         facts=facts,
         mends=mends,
     )
+
+
+def _is_date(page: Page, link: Element) -> bool:
+    """Tell whether a link is called nothing but a date."""
+    name = page.name_of(link)
+    times = [one for one in link.descendants() if one.tag == "time"]
+    if any(page.text_of(one) == name for one in times):
+        return True
+    parts = normalised(name).split()
+    years = sum(bool(_YEAR.fullmatch(part)) for part in parts)
+    days = sum(part.rstrip("sthndr").isdigit() and len(part) <= 4 for part in parts) - years
+    words = len(parts) - years - days
+    return years == 1 and 1 <= days <= 2 and words == (1 if days == 1 else 0)
 
 
 def _before_lists(item: Element) -> str:

@@ -29,6 +29,10 @@ A description (``aria-describedby``) does not make a name.
 
 ## Left alone
 
+A link whose paragraph, list item or description (``aria-describedby``) tells its target is
+friction only: in context it does (2.4.4), read alone it does not (2.4.9). That they tell it is
+taken from words that its address has as well, or from a description that says anything at all.
+
 Names that add the object ("Read more about moorings"), however it is added: text, hidden text,
 ``aria-label`` or ``aria-labelledby``. Page numbers in a pager. Pieces of code (``read()`` within
 ``code``), which are the name of what they lead to, and symbols that are no arrows ("¶", "#").
@@ -47,11 +51,20 @@ from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
-from plumrake.core.words import has_letters_or_digits, normalised, phrases, table
+from plumrake.core.words import (
+    begin_alike,
+    has_letters_or_digits,
+    meaningful,
+    normalised,
+    phrases,
+    table,
+)
 
 _ARROW = "«»‹›<>←-⇿➔-➾⟵-⟿⤀-⥿⬅-⬇◀▶►◄▸▹▻⏵⏩"
 _ARROWS = re.compile(rf"[\s.…]*[{_ARROW}][\s.…{_ARROW}]*")
 _CODE = re.compile(r"\w_\w|\w\(\)")
+_FILE_TYPE = re.compile(r"\.\w{2,5}$")
+_LEAST_LETTERS = 4
 _ASIDE = re.compile(r"[(\[][^()\[\]]{0,60}[)\]]\s*$")
 
 
@@ -63,6 +76,9 @@ _ASIDE = re.compile(r"[(\[][^()\[\]]{0,60}[)\]]\s*$")
     messages={
         "phrase": "The link text “{name}” does not say that it leads to {target}.",
         "arrow": "The link to {target} is called only “{name}”.",
+        "by-context": (
+            "The link text “{name}” says that it leads to {target} only together with its {around}."
+        ),
     },
 )
 def vague(page: Page, options: Options) -> Iterator[Flag]:
@@ -76,20 +92,51 @@ def vague(page: Page, options: Options) -> Iterator[Flag]:
         phrase = matched_phrase(name, language, options.get("words", {}))
         if phrase is None:
             continue
+        around = _told_by(page, link, language)
         yield failed(
             link,
-            "phrase" if phrase else "arrow",
+            "by-context" if around else "phrase" if phrase else "arrow",
             name=name,
             target=target_of(link),
+            around=around,
             facts={
                 "name": name,
                 "phrase": phrase,
                 "language": language,
                 "target": link.get("href"),
                 "sentence": _sentence(link),
+                **({"told_by": around} if around else {}),
             },
             mends=_mends(link),
+            **({"weight": Weight.FRICTION, "criteria": ("2.4.9",)} if around else {}),
         )
+
+
+def _told_by(page: Page, link: Element, language: str) -> str:
+    """Return what tells the link's target beside its name; ``""`` where nothing does for sure."""
+    if meaningful(page.description_of(link), language):
+        return "description"
+    block = link.closest("p", "li", "dd")
+    if block is None:
+        return ""
+    own = meaningful(page.text_of(link), language)
+    said = meaningful(page.text_of(block), language) - own
+    target = _words_of_address(link.get("href"), language) - phrases("vague_links", language)
+    if not any(begin_alike(one, other) for one in target for other in said):
+        return ""
+    return "paragraph" if block.tag == "p" else "list item"
+
+
+def _words_of_address(address: str, language: str) -> set[str]:
+    """Return the words of an address's last two parts."""
+    path, _, part = (
+        address.partition("://")[2].partition("/")[2].partition("#")
+        if ("://" in address)
+        else address.partition("#")
+    )
+    parts = [one for one in path.partition("?")[0].split("/") if one][-2:]
+    words = meaningful(" ".join([*(_FILE_TYPE.sub("", one) for one in parts), part]), language)
+    return {word for word in words if len(word) >= _LEAST_LETTERS and word.isalpha()}
 
 
 def matched_phrase(name: str, language: str, words: Mapping[str, Any]) -> str | None:

@@ -89,4 +89,5 @@ def _flag(element: Element, message: str, run: list[Line], own: str, others: lis
         first=shortened(own, 50),
         facts=facts,
         mends=(mend,),
+        one_with=run[0].member,
     )

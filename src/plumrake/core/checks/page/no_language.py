@@ -27,6 +27,8 @@ Print ``lang`` on ``html``: ``en``, ``de``, ``cy`` …
 
 ## Left alone
 
+Where no browser runs the page: pages whose scripts could add it, which are not tested.
+
 A language that does not exist is for ``page/bad-language``.
 """
 
@@ -34,6 +36,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.added_by_scripts import unless_scripts_add
 from plumrake.core.dom import is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -55,6 +58,7 @@ from plumrake.core.registry import check
 def no_language(page: Page) -> Iterator[Flag]:
     """Yield the page when ``html`` has no ``lang`` or a blank one."""
     if is_blank(page.root.get("lang")):
+        unless_scripts_add(page.document, "language")
         message = (
             "empty"
             if page.root.has("lang")

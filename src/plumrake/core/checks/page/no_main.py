@@ -25,6 +25,8 @@ Put the page's own content into one ``main``.
 
 ## Left alone
 
+Where no browser runs the page: pages whose scripts could add it, which are not tested.
+
 ``role="main"`` is as good.
 """
 
@@ -32,6 +34,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.added_by_scripts import unless_scripts_add
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
@@ -50,6 +53,7 @@ from plumrake.core.registry import check
 def no_main(page: Page) -> Iterator[Flag]:
     """Yield the page when it has no exposed ``main`` landmark."""
     if not page.exposed(role="main"):
+        unless_scripts_add(page.document, "main")
         mend = Mend(
             "advice",
             "Put the page's own content into a main element, menus and footer outside of it.",

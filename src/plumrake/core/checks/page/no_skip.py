@@ -29,6 +29,8 @@ Let the first link of the page lead to the main content. It may be hidden until 
 
 ## Left alone
 
+Where no browser runs the page: pages whose scripts could add it, which are not tested.
+
 Pages without a main landmark, which have a check of their own.
 """
 
@@ -36,6 +38,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.added_by_scripts import unless_scripts_add
 from plumrake.core.dom import Element
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -67,6 +70,7 @@ def no_skip(page: Page, options: Options) -> Iterator[Flag]:
     ]
     if len(stops) <= options["most"] or any(_leads_past(page, stop, main) for stop in stops):
         return
+    unless_scripts_add(page.document, "skip-link")
     mend = Mend(
         "link-past-menus",
         "Let the first link of the page lead to the main content.",

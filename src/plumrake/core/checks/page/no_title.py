@@ -26,6 +26,8 @@ Print ``title`` from the page's title and the site's name.
 
 ## Left alone
 
+Where no browser runs the page: pages whose scripts could add it, which are not tested.
+
 Titles of drawings (``svg``) are no titles of the page.
 """
 
@@ -33,6 +35,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from plumrake.core.added_by_scripts import unless_scripts_add
 from plumrake.core.dom import is_blank
 from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
 from plumrake.core.page import Page
@@ -51,6 +54,7 @@ from plumrake.core.words import shortened
 def no_title(page: Page) -> Iterator[Flag]:
     """Yield the page when its ``title`` is missing or empty."""
     if is_blank(page.title):
+        unless_scripts_add(page.document, "title")
         headings = [page.name_of(heading) for heading in page.main_headings()]
         says = (
             f"Write a title; the main heading says “{shortened(headings[0])}”."

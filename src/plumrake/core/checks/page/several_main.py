@@ -62,7 +62,9 @@ def several_main(page: Page) -> Iterator[Flag]:
         mends: tuple[Mend, ...] = (mend,)
         if any(_follow(element, other) or _follow(other, element) for other in members):
             mends = (Mend("merge", "Make one of it and the main element beside it."), mend)
-        yield failed(element, "one-of", count=len(members), facts=facts, mends=mends)
+        yield failed(
+            element, "one-of", count=len(members), facts=facts, mends=mends, one_with=members[0]
+        )
 
 
 def _follow(first: Element, second: Element) -> bool:

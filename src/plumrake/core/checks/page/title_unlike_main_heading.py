@@ -38,7 +38,7 @@ from collections.abc import Iterator
 from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell
 from plumrake.core.page import Page
 from plumrake.core.registry import check
-from plumrake.core.words import normalised, phrases, shortened
+from plumrake.core.words import begin_alike, meaningful, shortened
 
 
 @check(
@@ -53,9 +53,13 @@ def title_unlike_main_heading(page: Page) -> Iterator[Flag]:
     """Yield the page when no meaningful word of its title is in one of its level-1 headings."""
     names = [page.name_of(heading) for heading in page.main_headings()]
     language = page.language_of(page.root)
-    title = _meaningful(page.title, language)
-    headings = set().union(*(_meaningful(name, language) for name in names)) if names else set()
-    if not title or not headings or any(_alike(one, other) for one in title for other in headings):
+    title = meaningful(page.title, language)
+    headings = set().union(*(meaningful(name, language) for name in names)) if names else set()
+    if (
+        not title
+        or not headings
+        or any(begin_alike(one, other) for one in title for other in headings)
+    ):
         return
     facts = {"title": page.title, "headings": names}
     mend = Mend(
@@ -68,23 +72,4 @@ def title_unlike_main_heading(page: Page) -> Iterator[Flag]:
         heading=shortened(names[0]),
         facts=facts,
         mends=(mend,),
-    )
-
-
-def _meaningful(text: str, language: str) -> set[str]:
-    empty = phrases("function_words", language)
-    return {
-        word
-        for word in normalised(text).split()
-        if word not in empty and (len(word) > 1 or word.isdigit())
-    }
-
-
-def _alike(one: str, other: str) -> bool:
-    """Tell whether two words are the same or begin alike ("mooring", "moorings")."""
-    short, long = sorted((one, other), key=len)
-    return (
-        short == long
-        or (len(short) >= 4 and long.startswith(short))
-        or (len(short) >= 6 and short[:5] == long[:5])
     )
