@@ -8,13 +8,19 @@ from plumrake.core.policy_fields import FIELDS, GATE_FIELDS, PageCounts, try_pol
 
 VAGUE = DecidedFinding("links/vague", "obstacle", "failed")
 PAGES = [
-    PageCounts("/", True, True, ()),
-    PageCounts("/fees/", True, True, (DecidedFinding("links/raw-address", "friction", "failed"),)),
-    PageCounts("/locks/", True, False, (VAGUE,)),
+    PageCounts("/", "", True, True, ()),
     PageCounts(
-        "/boats/", True, False, (DecidedFinding("pictures/no-text", "barrier", "failed"), VAGUE)
+        "/fees/", "", True, True, (DecidedFinding("links/raw-address", "friction", "failed"),)
     ),
-    PageCounts("/gone/", False, False, ()),
+    PageCounts("/locks/", "", True, False, (VAGUE,)),
+    PageCounts(
+        "/boats/",
+        "date-archive",
+        True,
+        False,
+        (DecidedFinding("pictures/no-text", "barrier", "failed"), VAGUE),
+    ),
+    PageCounts("/gone/", "", False, False, ()),
 ]
 
 
@@ -63,7 +69,11 @@ def test_pages_that_are_left_out_are_not_counted() -> None:
     trial = try_policy(PAGES, Policy(), without)
     assert (trial.pages, trial.ready_before, trial.ready_after, trial.held) == (3, 2, 1, ())
     assert trial.needs_sweep == ()
-    settled = [PageCounts(one.path, one.read, one.read, one.findings) for one in PAGES[3:4]]
+    by_kind = try_policy(PAGES, Policy(), Policy(leave_out_kinds=("date-archive",)))
+    assert (by_kind.pages, by_kind.ready_after, by_kind.needs_sweep) == (4, 2, ())
+    settled = [
+        PageCounts(one.path, one.kind, one.read, one.read, one.findings) for one in PAGES[3:4]
+    ]
     back = try_policy(settled, without, Policy())
     assert (back.pages, back.ready_before, back.ready_after, back.held) == (1, 0, 0, ("/boats/",))
 

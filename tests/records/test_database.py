@@ -37,6 +37,7 @@ APPLIED = {
     "0018.corrections.sql": "5e1ccfdf027171ad",
     "0019.items.sql": "7e6a9ac46889b995",
     "0020.built_sources.sql": "5887cf79b7524d71",
+    "0021.page_kinds.sql": "37c2f161dded02f9",
 }
 
 

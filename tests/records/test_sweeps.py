@@ -98,6 +98,7 @@ def read(page: sweeps.PlannedPageRow, **values: Any) -> NewReading:
         http_status=200,
         title=f"Page {page.path}",
         language="en",
+        kind="",
         content_hash=f"hash {page.path}",
         elements=9,
         untested=[],

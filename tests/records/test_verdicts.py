@@ -56,7 +56,12 @@ async def waived(rows: Rows, sweep: SweepRow, scope: str, **values: object) -> i
 
 async def settled(rows: Rows, sweep: SweepRow, **how: list[str]) -> dict[int, str]:
     """Bring a sweep in line with what people decided; return how each finding stands."""
-    usual: dict[str, list[str]] = {"off": [], "left_out_pages": [], "holding": ["obstacle"]}
+    usual: dict[str, list[str]] = {
+        "off": [],
+        "left_out_pages": [],
+        "left_out_kinds": [],
+        "holding": ["obstacle"],
+    }
     await verdicts.apply_all(rows.connection, sweep, **{**usual, **how})
     return dict(
         await rows.run("SELECT id, standing FROM finding WHERE sweep_id = %s", sweep.id)  # type: ignore[arg-type]
@@ -203,6 +208,16 @@ async def test_pages_are_ready_where_nothing_that_holds_counts(rows: Rows) -> No
     await settled(rows, sweep, holding=["barrier"])
     assert await ready() == [("/a/", True, False), ("/b/", True, False)]
     standing = await settled(rows, sweep, left_out_pages=[as_like("/b/*")])
+    assert {standing[made[name]] for name in ("footer /b/", "own")} == {"left out"}
+    assert await ready() == [("/a/", False, False), ("/b/", True, True)]
+    await rows.run(
+        "UPDATE reading r SET kind = 'date-archive' FROM page p WHERE p.id = r.page_id"
+        " AND p.path = '/b/' AND r.sweep_id = %s RETURNING r.id",
+        sweep.id,
+    )
+    standing = await settled(rows, sweep, left_out_kinds=["author-archive"])
+    assert standing[made["own"]] == "counts"
+    standing = await settled(rows, sweep, left_out_kinds=["author-archive", "date-archive"])
     assert {standing[made[name]] for name in ("footer /b/", "own")} == {"left out"}
     assert await ready() == [("/a/", False, False), ("/b/", True, True)]
     standing = await settled(rows, sweep, off=["links/vague"])

@@ -33,6 +33,7 @@ class PageResult(Attempt):
     assessment: Assessment = _NOTHING
     title: str = ""
     language: str = ""
+    kind: str = ""
     elements: int = 0
     resources: tuple[str, ...] | None = None
     inventory: Inventory | None = None
@@ -144,6 +145,7 @@ class _Page:
             assessment=assessment,
             title=told.title,
             language=told.language,
+            kind=told.kind,
             elements=told.elements,
             place=place,
         )

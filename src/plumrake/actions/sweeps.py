@@ -568,6 +568,7 @@ def _new_reading(
         http_status=result.problem.http_status if result.problem is not None else None,
         title=result.title,
         language=result.language,
+        kind=result.kind,
         content_hash=result.content_hash,
         elements=result.elements,
         untested=[

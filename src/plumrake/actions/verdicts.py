@@ -165,6 +165,7 @@ async def apply_to_sweep(connection: Connection, site_id: int, sweep_id: int) ->
         sweep,
         off=[check.id for check in catalogue().values() if not policy.applies(check)],
         left_out_pages=[as_like(pattern) for pattern in policy.leave_out_pages],
+        left_out_kinds=policy.leave_out_kinds,
         holding=weights_from(policy.hold),
     )
     await sweeps.count_ready(connection, sweep_id)

@@ -11,6 +11,7 @@ from pydantic import AfterValidator, Field, StringConstraints, ValidationError
 
 from plumrake.core.criteria import LevelName, StandardName, within
 from plumrake.core.gate_rules import DecidingRole, GateRules, Holds
+from plumrake.core.page_kinds import PageKind
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.tables import (
     CheckName,
@@ -151,6 +152,12 @@ class Policy(Table):
         "pages are read, but they are not counted among the ready, and nothing that is found "
         "there counts.",
     )
+    leave_out_kinds: Several[PageKind] = Field(
+        (),
+        title="Left-out kinds of pages",
+        description="Kinds of pages that only list others, where the content system tells them "
+        "apart, as WordPress does. They are left out like the pages above.",
+    )
     scope: Several[Selector] = Field(
         (),
         title="Only these parts of the page",
@@ -258,9 +265,12 @@ class Policy(Table):
         line = next((self.own_help[name] for name in names if name in self.own_help), None)
         return own_help_of(line) if line is not None else None
 
-    def leaves_out(self, path: str) -> bool:
-        """Tell whether a page is read, but counted neither among the ready nor the others."""
-        return any(matches(pattern, path) for pattern in self.leave_out_pages)
+    def leaves_out(self, path: str, kind: str = "") -> bool:
+        """Tell whether a page of a kind is read, but counted neither among the ready nor the
+        others."""
+        return kind in self.leave_out_kinds or any(
+            matches(pattern, path) for pattern in self.leave_out_pages
+        )
 
     def within_target(self, check: Check) -> tuple[str, ...]:
         """Return those of the check's criteria that lie within the policy's standard and level."""
@@ -282,6 +292,7 @@ class Policy(Table):
 
 BESIDE_READING: tuple[str, ...] = (
     "leave_out_pages",
+    "leave_out_kinds",
     "hand_out",
     "due_days",
     "waivers_by",

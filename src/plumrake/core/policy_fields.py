@@ -82,6 +82,7 @@ class PageCounts:
     decided about them (each kind once)."""
 
     path: str
+    kind: str
     read: bool
     ready: bool
     findings: tuple[DecidedFinding, ...]
@@ -109,8 +110,8 @@ def try_policy(pages: Iterable[PageCounts], before: Policy, after: Policy) -> Tr
     held: list[str] = []
     freed: list[str] = []
     for page in pages:
-        was += page.ready and not before.leaves_out(page.path)
-        if after.leaves_out(page.path):
+        was += page.ready and not before.leaves_out(page.path, page.kind)
+        if after.leaves_out(page.path, page.kind):
             continue
         ready = page.read and not any(
             one.holds(after.hold, left_out=one.check not in asked) for one in page.findings

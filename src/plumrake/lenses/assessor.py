@@ -23,6 +23,7 @@ from plumrake.core.inventory import Inventory, PageViews, inventory_of, page_vie
 from plumrake.core.mending.edits import Contradiction
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.page import Page
+from plumrake.core.page_kinds import kind_of_page
 from plumrake.core.picture_texts import (
     PictureContext,
     PictureText,
@@ -88,6 +89,7 @@ class Told:
 
     title: str
     language: str
+    kind: str
     elements: int
     resources: tuple[str, ...] | None
     inventory: Inventory | None
@@ -365,6 +367,7 @@ class Assessor:
         return Told(
             page.title,
             page.language,
+            kind_of_page(page.document),
             len(page.elements),
             page.document.resources,
             inventory_of(page) if in_full else None,

@@ -65,6 +65,7 @@ class HeldPageRow:
     """A page of a sweep with its findings as fields of ``DecidedFinding``, each kind once."""
 
     path: str
+    kind: str
     status: str
     ready: bool
     findings: list[dict[str, Any]]

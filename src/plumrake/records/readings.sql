@@ -68,6 +68,7 @@ WHERE r.id = %(id)s;
 -- The pages of a sweep with what their findings were decided by, each kind once.
 SELECT
     p.path,
+    r.kind,
     r.status,
     r.ready,
     coalesce(jsonb_agg(DISTINCT jsonb_build_object(
@@ -77,7 +78,7 @@ SELECT
         AS findings
 FROM reading r JOIN page p ON p.id = r.page_id LEFT JOIN finding f ON f.reading_id = r.id
 WHERE r.sweep_id = %(sweep_id)s
-GROUP BY p.path, r.status, r.ready
+GROUP BY p.path, r.kind, r.status, r.ready
 ORDER BY p.path;
 
 -- name: find_pages

@@ -139,6 +139,7 @@ class NewReading:
     http_status: int | None
     title: str
     language: str
+    kind: str
     content_hash: str | None
     elements: int
     untested: list[dict[str, str]]

@@ -210,15 +210,20 @@ async def apply_all(
     *,
     off: Sequence[str],
     left_out_pages: Sequence[str],
+    left_out_kinds: Sequence[str],
     holding: Sequence[str],
 ) -> None:
     """Bring the findings of a sweep, and which of its pages are ready, in line with the waivers and
     judgements in force; the checks that are ``off`` leave theirs out, and so do pages whose path is
-    LIKE one of ``left_out_pages``."""
+    LIKE one of ``left_out_pages``, and those of ``left_out_kinds``."""
     await run(connection, _QUERIES["apply_waivers"], site_id=sweep.site_id, sweep_id=sweep.id)
     await run(connection, _QUERIES["apply_judgements"], sweep_id=sweep.id)
     await words.apply(connection, sweep.site_id, sweep.id)
-    left_out = {"sweep_id": sweep.id, "left_out_pages": list(left_out_pages)}
+    left_out = {
+        "sweep_id": sweep.id,
+        "left_out_pages": list(left_out_pages),
+        "left_out_kinds": list(left_out_kinds),
+    }
     await run(connection, _QUERIES["settle_standing"], off=list(off), **left_out)
     await run(
         connection,

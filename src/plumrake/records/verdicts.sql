@@ -197,8 +197,11 @@ WHERE
         f.check_id = any(%(off)s)
         OR EXISTS (
             SELECT
-            FROM page p
-            WHERE p.id = f.page_id AND p.path LIKE any(%(left_out_pages)s)
+            FROM reading r
+            JOIN page p ON p.id = r.page_id
+            WHERE
+                r.id = f.reading_id
+                AND (p.path LIKE any(%(left_out_pages)s) OR r.kind = any(%(left_out_kinds)s))
         )
     )
     AND s.mended = f.mended
@@ -276,7 +279,7 @@ WHERE id = %(id)s AND ended_at IS NULL RETURNING page_id AS id;
 UPDATE reading r SET ready = n.ready, left_out_page = n.left_out FROM (
     SELECT
         r.id,
-        p.path LIKE any(%(left_out_pages)s) AS left_out,
+        p.path LIKE any(%(left_out_pages)s) OR r.kind = any(%(left_out_kinds)s) AS left_out,
         r.status = 'read' AND NOT EXISTS (
             SELECT
             FROM finding f

@@ -113,6 +113,7 @@ def _tried(
     pages = [
         PageCounts(
             page.path,
+            page.kind,
             page.status == "read",
             page.ready,
             tuple(DecidedFinding(**one) for one in page.findings),
