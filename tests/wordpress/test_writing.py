@@ -250,3 +250,47 @@ def test_markup_is_not_tried_past_the_system_that_makes_the_page(garden: Garden)
     one = finding(garden, "links/vague", "/prices/")
     with pytest.raises(PlumRakeError, match="draft the mend"):
         garden.manager.corrections.try_markup(one.id, '<a href="/membership/">Membership</a>')
+
+
+def test_a_text_is_written_into_the_media_library_and_taken_back(garden: Garden) -> None:
+    """A featured picture has its text from the library: written there, its pages show it and the
+    finding goes; a text that somebody changed meanwhile, or that WordPress would change, is let
+    alone."""
+    sweep = garden.sweep()
+    rake = garden.manager.corrections
+    named = [
+        one
+        for one in garden.manager.findings.list(SLUG, sweep=sweep, check="pictures/file-name-text")
+        if one.path == "/spring-fair/"
+    ]
+    [number] = [one.id for one in named]
+    assert rake.texts(number).library
+    with pytest.raises(PlumRakeError, match="leave out tags"):
+        rake.write_library_text(number, "a <b>heron</b>")
+    written = garden.editor.corrections.write_library_text(number, 'A heron, "grey" & still')
+    assert (written.before, written.by) == ("heron-final-2.jpg", "Ned")
+    wait_for(
+        lambda: garden.manager.findings.show(number).standing == "mended",
+        60,
+        f"the page to be read again; {garden.running.logs()}",
+    )
+    page = httpx.get(f"{garden.address}/spring-fair/").text
+    assert 'alt="A heron, &quot;grey&quot; &amp; still"' in page
+    assert rake.texts(number).written == written
+    [kept] = list(rake.library_texts(SLUG))
+    assert kept == written
+    key = "'_wp_attachment_image_alt'"
+    heron = garden.php("echo attachment_url_to_postid(wp_upload_dir()['baseurl'].'/heron.jpg');")
+    garden.php(f"update_post_meta({heron}, {key}, 'A grey heron');")
+    with pytest.raises(PlumRakeError, match="was changed meanwhile"):
+        rake.take_back_library_text(written.id)
+    garden.php(f"update_post_meta({heron}, {key}, wp_slash('A heron, \"grey\" & still'));")
+    assert rake.take_back_library_text(written.id).taken_back_at is not None
+    assert garden.php(f"echo get_post_meta({heron}, {key}, true);") == "heron-final-2.jpg"
+    with pytest.raises(PlumRakeError, match="taken back already"):
+        rake.take_back_library_text(written.id)
+    wait_for(
+        lambda: garden.manager.findings.show(number).standing == "counts",
+        60,
+        f"the page to be read again; {garden.running.logs()}",
+    )

@@ -26,6 +26,7 @@ export type Policy = Schemas["Policy"];
 export type PolicyField = Schemas["PolicyField"];
 export type GateRules = Schemas["GateRules"];
 export type SectionRules = Schemas["SectionRules"];
+export type LibraryText = Schemas["LibraryText"];
 export type PictureFile = Schemas["PictureFile"];
 export type ColourPair = Schemas["ColourPair"];
 export type Clearance = Schemas["Clearance"];

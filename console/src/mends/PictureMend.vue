@@ -7,6 +7,7 @@ import Textarea from "primevue/textarea";
 import { api, data, type FindingInFull } from "@/api/client";
 import { count, says } from "@/format";
 import { asks, type Proposal } from "@/mends/proposal";
+import LibraryText from "@/mends/LibraryText.vue";
 import TermHelp from "@/parts/TermHelp.vue";
 import { session } from "@/session";
 
@@ -144,6 +145,12 @@ watch(
       </ul></template
     >
     <p v-else-if="proposed?.problem" class="soft small">No texts found: {{ proposed.problem }}</p>
+    <LibraryText
+      v-if="proposed?.library && session.me?.role !== 'reader'"
+      :finding="finding.id"
+      :text="decorative ? '' : words.trim()"
+      :written="proposed.written"
+    />
     <div v-if="proposed?.describer && session.me?.role !== 'reader'" class="stack tight">
       <div class="row">
         <Button

@@ -117,7 +117,8 @@ async def propose(
             if description_id is None:
                 library = ""
                 if isinstance(sources.connector, WordPressConnector):
-                    library = await sources.connector.library_text(picture.answer.address)
+                    known = await sources.connector.library_picture(picture.answer.address)
+                    library = known.text if known is not None else ""
                 items = await desk.texts(runner, picture, library)
             elif describer is not None:
                 text = await desk.described(describer, picture, description_id)

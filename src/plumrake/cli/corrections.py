@@ -254,6 +254,35 @@ def write_corrections(
         _follow(rake, site, written, {"drafted", "written"})
 
 
+@correction_group.command("library")
+@click.argument("finding", type=int)
+@click.argument("text", required=False)
+@click.option("--take-back", is_flag=True, help="Write the text that was there before.")
+@served
+def library_text(rake: PlumRake, finding: int, text: str | None, take_back: bool) -> None:
+    """Write TEXT for the picture of FINDING into the media library of the site's content system;
+    featured pictures show it at once."""
+    if take_back:
+        written = rake.corrections.texts(finding, wait=0).written
+        if written is None:
+            says = f"no text was written into the media library for finding {finding}"
+            fail(says, Exit.USAGE)
+        done = rake.corrections.take_back_library_text(written.id)
+        echo(f"in the media library again: {_quoted(done.before)}")
+        return
+    if text is None:
+        fail("give the text, or --take-back", Exit.USAGE)
+    done = rake.corrections.write_library_text(finding, text)
+    echo(f"in the media library now: {_quoted(done.after)}; before: {_quoted(done.before)}")
+    notice(
+        f"its pages are read again; 'plumrake correction library {finding} --take-back' undoes it"
+    )
+
+
+def _quoted(text: str) -> str:
+    return f"“{text}”" if text else "no text"
+
+
 @correction_group.command("page")
 @click.argument("site")
 @click.argument("path")

@@ -960,6 +960,22 @@ class Corrections:
             f"/api/v1/findings/{finding}/texts", models.ProposedTexts, wait=wait
         )
 
+    def write_library_text(self, finding: int, text: str) -> models.LibraryText:
+        """Write a text for the picture of a finding into the media library."""
+        response = self._rake.request(
+            "POST", f"/api/v1/findings/{finding}/library-text", json={"text": text}
+        )
+        return models.LibraryText.model_validate_json(response.content)
+
+    def take_back_library_text(self, number: int) -> models.LibraryText:
+        """Write the text that a picture of the media library had before."""
+        response = self._rake.request("POST", f"/api/v1/library-texts/{number}/take-back")
+        return models.LibraryText.model_validate_json(response.content)
+
+    def library_texts(self, site: str) -> Iterator[models.LibraryText]:
+        """Yield the texts that were written into a site's media library, the newest first."""
+        return self._rake.every(f"/api/v1/sites/{site}/library-texts", models.LibraryText)
+
     def describe(self, finding: int, *, wait: float = 20) -> models.Description:
         """Have the picture of a finding described by the organisation's describer."""
         response = self._rake.request(

@@ -268,6 +268,8 @@ def _named_ancestor(element: Element) -> str:
     """Return the nearest ancestor that has a name of its own: an id, an ``aria-label``, or a
     landmark's tag."""
     for ancestor in element.ancestors():
+        if ancestor.tag == "main":
+            return "main"  # there is one, and scripts like to give it an id
         identifier = ancestor.get("id")
         if identifier and looks_hand_made(identifier):
             return f"#{identifier}"

@@ -222,14 +222,39 @@ class ProposedText(Answer):
     comes_from: str
 
 
+class NewLibraryText(Model):
+    """A text for a picture of the media library."""
+
+    text: Annotated[str, Field(min_length=1, max_length=1000)]
+
+
+class LibraryText(Answer):
+    """A text that was written into the media library of a site's content system: for which picture
+    (the address of its file), what was there before, by whom, whether it was taken back."""
+
+    id: int
+    site: str
+    environment: Environment
+    finding_id: int | None
+    picture: str
+    before: str
+    after: str
+    by: str | None
+    written_at: datetime
+    taken_back_at: datetime | None
+
+
 class ProposedTexts(Answer):
     """Texts that the picture of a finding might get, the likeliest first. ``state`` is ``waiting``
-    while the page is looked through. ``describer``: a program may be asked for one."""
+    while the page is looked through. ``describer``: a program may be asked for one. ``library``:
+    one may be written into the media library, ``written`` is the one that was."""
 
     state: Literal["waiting", "ready"]
     items: list[ProposedText]
     problem: str
     describer: bool
+    library: bool
+    written: LibraryText | None
 
 
 class Description(Answer):

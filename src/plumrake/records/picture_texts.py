@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
 
@@ -21,7 +21,9 @@ from plumrake.records.queries import (
     with_fragment,
 )
 
-_QUERIES = with_fragment(load("picture_texts"), "description_fields")
+_QUERIES = with_fragment(
+    with_fragment(load("picture_texts"), "description_fields"), "library_text_fields"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,3 +156,71 @@ async def descriptions(
         before=before,
         limit=limit,
     )
+
+
+@dataclass(frozen=True, slots=True)
+class NewLibraryText:
+    """A text that was written into a media library, in the place of the one before."""
+
+    site_id: int
+    environment: str
+    finding_id: int
+    picture: str
+    number: str
+    before: str
+    after: str
+    by_id: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class LibraryTextRow:
+    """A text of a media library: for which picture, what was there before, who wrote it."""
+
+    id: int
+    site: str
+    site_id: int
+    environment: str
+    finding_id: int | None
+    picture: str
+    number: str
+    before: str
+    after: str
+    by: str | None
+    written_at: datetime
+    taken_back_at: datetime | None
+
+
+async def source_of(connection: Connection, finding_id: int) -> str:
+    """Return the address of the picture of a finding, as its page has it, or ``""``."""
+    found = await texts(connection, _QUERIES["source_of"], finding_id=finding_id)
+    return next(iter(found), "")
+
+
+async def add_library_text(connection: Connection, new: NewLibraryText) -> int:
+    """Keep that a text was written into a media library; return its number."""
+    return await number(connection, _QUERIES["add_library_text"], **asdict(new))
+
+
+async def library_text_by_id(connection: Connection, number: int) -> LibraryTextRow | None:
+    """Return a text of a media library, or None."""
+    return await row_or_none(connection, _QUERIES["library_text"], LibraryTextRow, id=number)
+
+
+async def library_texts(
+    connection: Connection, site_id: int, *, before: int | None, limit: int
+) -> list[LibraryTextRow]:
+    """Return the texts that were written into the media library of a site, the newest first."""
+    values = {"site_id": site_id, "before": before, "limit": limit}
+    return await rows(connection, _QUERIES["library_texts"], LibraryTextRow, **values)
+
+
+async def library_text_of(connection: Connection, finding_id: int) -> LibraryTextRow | None:
+    """Return the text that was written for the picture of a finding, unless it was taken back."""
+    return await row_or_none(
+        connection, _QUERIES["library_text_of"], LibraryTextRow, finding_id=finding_id
+    )
+
+
+async def end_library_text(connection: Connection, number: int) -> bool:
+    """Keep that a text was taken back; False where it was already."""
+    return await number_or_none(connection, _QUERIES["end_library_text"], id=number) is not None

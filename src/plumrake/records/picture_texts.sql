@@ -96,3 +96,73 @@ SELECT
     d.asked_at,
     d.answered_at
 FROM description d LEFT JOIN person p ON p.id = d.asked_by;
+
+-- name: source_of
+-- The address of the picture of a finding, as its page has it.
+SELECT x.source AS text
+FROM finding f
+JOIN reading r ON r.id = f.reading_id
+JOIN inventory i ON i.hash = r.inventory
+CROSS JOIN
+    LATERAL jsonb_to_recordset(i.pictures)
+        AS x (source text, selector text)
+WHERE f.id = %(finding_id)s AND x.selector = f.selector
+LIMIT 1;
+
+-- name: add_library_text
+-- A text was written into the media library.
+INSERT INTO library_text (
+    site_id, environment, finding_id, picture, number, before, after, by_id
+)
+VALUES (
+    %(site_id)s,
+    %(environment)s,
+    %(finding_id)s,
+    %(picture)s,
+    %(number)s,
+    %(before)s,
+    %(after)s,
+    %(by_id)s
+)
+RETURNING id;
+
+-- name: library_text_fields
+-- A text of a media library, with who wrote it.
+SELECT
+    t.id,
+    s.slug AS site,
+    t.site_id,
+    t.environment,
+    t.finding_id,
+    t.picture,
+    t.number,
+    t.before,
+    t.after,
+    p.name AS by,
+    t.written_at,
+    t.taken_back_at
+FROM library_text t
+JOIN site s ON s.id = t.site_id
+LEFT JOIN person p ON p.id = t.by_id
+
+-- name: library_text
+-- A text of a media library.
+{library_text_fields}
+WHERE t.id = %(id)s;
+
+-- name: library_texts
+-- The texts that were written into the media library of a site, the newest first.
+{library_text_fields}
+WHERE t.site_id = %(site_id)s AND (%(before)s::bigint IS NULL OR t.id < %(before)s)
+ORDER BY t.id DESC LIMIT %(limit)s;
+
+-- name: library_text_of
+-- The text of a finding's picture that was written last, if it was not taken back.
+{library_text_fields}
+WHERE t.finding_id = %(finding_id)s AND t.taken_back_at IS NULL
+ORDER BY t.id DESC LIMIT 1;
+
+-- name: end_library_text
+-- A text was taken back.
+UPDATE library_text SET taken_back_at = now()
+WHERE id = %(id)s AND taken_back_at IS NULL RETURNING id;

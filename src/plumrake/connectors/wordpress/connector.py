@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import AsyncIterator, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Final
 
@@ -30,6 +31,14 @@ _WHY: Mapping[str, str] = {
     "rest_forbidden": "whoever the connection signs in as may not edit what others wrote",
 }
 _WHY_UNAUTHORIZED = ("incorrect_password", "invalid_username")
+
+
+@dataclass(frozen=True, slots=True)
+class LibraryPicture:
+    """A picture of the media library: its number there, and its text (``""``: none)."""
+
+    number: str
+    text: str
 
 
 class WordPressConnector:
@@ -108,10 +117,19 @@ class WordPressConnector:
             if len(found) < _PER_PAGE:
                 return
 
-    async def library_text(self, address: str) -> str:
-        """Return the text that the media library has for the picture at an address, in whatever
-        size; ``""`` where it has none. Raises ``Unreadable``."""
-        return str((await self._ask("GET", "picture", params={"src": address}))["text"])
+    async def library_picture(self, address: str) -> LibraryPicture | None:
+        """Return the picture of the media library at an address, in whatever size; None where it is
+        none of the library's. Raises ``Unreadable``."""
+        found = await self._ask("GET", "picture", params={"src": address})
+        if not found["number"]:
+            return None
+        return LibraryPicture(str(found["number"]), str(found["text"]))
+
+    async def write_library_text(self, picture: LibraryPicture, text: str) -> None:
+        """Give a picture of the media library another text, if it still has the one that was read.
+        Raises ``SourceChanged``, ``CannotWrite``, ``Unreadable``."""
+        body = {"number": picture.number, "was": picture.text, "text": text}
+        await self._ask("POST", "picture", json=body)
 
     async def item(self, number: str) -> ListedItem | None:
         """Return an item by its number, or None where it is gone. Raises ``Unreadable``."""

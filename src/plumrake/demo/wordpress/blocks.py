@@ -41,6 +41,32 @@ def picture(name: str, alt: str | None) -> str:
     ).replace(f'"[number {name}]"', f"[number {name}]", 1)
 
 
+def cover(name: str, inside: str) -> str:
+    """Return a cover: blocks over a picture of the media library, which is decorative."""
+    return block(
+        "cover",
+        '<div class="wp-block-cover"><span aria-hidden="true" class="wp-block-cover__background '
+        'has-background-dim-80 has-background-dim"></span><img class="wp-block-cover__image-'
+        f'background wp-image-[number {name}]" alt="" src="[address {name}]" '
+        'data-object-fit="cover"/>'
+        f'<div class="wp-block-cover__inner-container">{inside}</div></div>',
+        url=f"[address {name}]",
+        id=f"[number {name}]",
+        dimRatio=80,
+    ).replace(f'"[number {name}]"', f"[number {name}]", 1)
+
+
+def plan_your_visit() -> str:
+    """Return what the pattern "Plan your visit" of the garden (garden.php) puts into a page."""
+    return block(
+        "group",
+        '<div class="wp-block-group">'
+        + paragraph('Opening hours and tickets: <a href="/prices/">read more</a>.')
+        + "</div>",
+        layout={"type": "constrained"},
+    )
+
+
 def gallery(*pictures: str) -> str:
     """Return a gallery of pictures."""
     return block(

@@ -10,11 +10,13 @@ from plumrake.demo.wordpress.blocks import (
     button,
     coloured,
     columns,
+    cover,
     gallery,
     heading,
     items,
     paragraph,
     picture,
+    plan_your_visit,
     table,
 )
 
@@ -36,6 +38,7 @@ PICTURES: Final = {
     "bench": ("#7d6b57", ""),
     "seedbank": ("#c9a227", "Glass jars of seed on a shelf"),
     "gate": ("#444c5c", "The iron gate on Mill Lane"),
+    "heron": ("#5a6e7f", "heron-final-2.jpg"),
 }
 """Pictures of the media library: their colour, and the text that they have there."""
 
@@ -145,6 +148,7 @@ _PAGES: Final = (
         paragraph("<strong>By bus</strong>"),
         paragraph("The bus stops at Mill Lane, beside the iron gate."),
         picture("gate", "The iron gate on Mill Lane"),
+        plan_your_visit(),
     ),
     Item.of(
         "page",
@@ -189,6 +193,10 @@ _PAGES: Final = (
         paragraph("It was laid out for the mill in the year that the railway came."),
         heading("", 3),
         paragraph("In 1931 the town bought the land and opened it to everybody."),
+        cover(
+            "seedbank",
+            paragraph('Our oldest seeds: <a href="/seed-from-nine-gardens/">see more</a>'),
+        ),
     ),
 )
 _FAULTY: Final = (
@@ -209,6 +217,7 @@ _FAULTY: Final = (
         heading("Stalls", 5),
         paragraph("Eleven nurseries bring what they grow."),
         coloured("Entry is free for members.", "#9bd19b"),
+        featured="heron",
     ),
     Item.of(
         "post",
@@ -226,6 +235,7 @@ _FAULTY: Final = (
         paragraph("On Thursdays in June the garden stays open until ten."),
         paragraph(""),
         paragraph('Tickets: <a href="/prices/">more</a>'),
+        plan_your_visit(),
         featured="pond",
     ),
 )

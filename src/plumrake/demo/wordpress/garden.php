@@ -20,5 +20,13 @@ add_action(
 				'rewrite'      => array( 'slug' => 'plants' ),
 			)
 		);
+		register_block_pattern(
+			'garden/plan-your-visit',
+			array(
+				'title'      => 'Plan your visit',
+				'categories' => array( 'text' ),
+				'content'    => '<!-- wp:group {"layout":{"type":"constrained"}} --><div class="wp-block-group"><!-- wp:paragraph --><p>Opening hours and tickets: <a href="/prices/">read more</a>.</p><!-- /wp:paragraph --></div><!-- /wp:group -->',
+			)
+		);
 	}
 );

@@ -12,6 +12,7 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 
 from plumrake import models
 from plumrake.actions import corrections as actions
+from plumrake.actions import library_texts
 from plumrake.actions import picture_texts as texts
 from plumrake.actions.changed_pages import ChangedPage, archive_of_pages, changed_pages
 from plumrake.actions.fixes import Actor
@@ -358,12 +359,73 @@ async def propose_texts(
         return row if row is not None and row.state == "ready" else None
 
     row = await _until(look, wait)
+    may_write = await library_texts.has_library(lend, site, finding.environment)
+    async with lend() as database:
+        written = await picture_texts.library_text_of(database, finding_id)
     may = policy_of_site(site).describer == "on-request"
     return models.ProposedTexts(
         state="ready" if row is not None else "waiting",
         items=[models.ProposedText.model_validate(one) for one in row.items] if row else [],
         problem=row.problem if row is not None else "",
         describer=may and request.app.state.settings.describer_asked is not None,
+        library=may_write,
+        written=models.LibraryText.model_validate(written) if written is not None else None,
+    )
+
+
+@router.post(
+    "/findings/{finding_id}/library-text", operation_id="writeLibraryText", status_code=201
+)
+async def write_library_text(
+    request: Request,
+    finding_id: int,
+    body: models.NewLibraryText,
+    who: WaitingWorker,
+    lend: Lender,
+) -> models.LibraryText:
+    """Write a text for the picture of a finding into the media library of the site's content
+    system. Featured pictures show it at once; their pages are read again. What was there is
+    kept."""
+    finding = await _finding_briefly(lend, finding_id)
+    state = request.app.state
+    written = await library_texts.write_library_text(
+        lend, state.enqueue, state.settings.sources, finding, body.text.strip(), who.id
+    )
+    return models.LibraryText.model_validate(written)
+
+
+@router.post("/library-texts/{number}/take-back", operation_id="takeBackLibraryText")
+async def take_back_library_text(
+    request: Request, number: int, who: WaitingWorker, lend: Lender
+) -> models.LibraryText:
+    """Write the text that a picture of the media library had before, if nobody has written another
+    since."""
+    async with lend() as database:
+        written = await picture_texts.library_text_by_id(database, number)
+    if written is None:
+        raise not_found("library text", number)
+    state = request.app.state
+    after = await library_texts.take_back_library_text(
+        lend, state.enqueue, state.settings.sources, written, who.id
+    )
+    return models.LibraryText.model_validate(after)
+
+
+@router.get("/sites/{slug}/library-texts", operation_id="listLibraryTexts")
+async def list_library_texts(
+    request: Request,
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    after: Annotated[int | None, Query(ge=1)] = None,
+    limit: Limit = 50,
+) -> models.Listing[models.LibraryText]:
+    """List the texts that were written into a site's media library, the newest first."""
+    site = await site_or_404(database, slug)
+    found = await picture_texts.library_texts(database, site.id, before=after, limit=limit)
+    return models.Listing(
+        items=[models.LibraryText.model_validate(one) for one in found],
+        next=next_page(request, found, limit, lambda last: last.id),
     )
 
 

@@ -43,6 +43,7 @@ final class Plumrake_Items {
 				array( 'POST', '/ask', 'ask', $this_one ),
 				array( 'GET', '/found', 'found', $editors ),
 				array( 'GET', '/picture', 'picture', $all ),
+				array( 'POST', '/picture', 'write_picture', array( __CLASS__, 'is_service' ) ),
 			) as list( $method, $route, $name, $may )
 		) {
 			register_rest_route(
@@ -238,6 +239,31 @@ final class Plumrake_Items {
 			'text'   => $id ? (string) get_post_meta( $id, '_wp_attachment_image_alt', true ) : '',
 			'edit'   => $id ? admin_url( 'post.php?post=' . $id . '&action=edit' ) : '',
 		);
+	}
+
+	/**
+	 * Gives a picture of the media library another text, if it still has the one that is named.
+	 *
+	 * @param WP_REST_Request $request With number, text and was.
+	 * @return array|WP_Error
+	 */
+	public static function write_picture( $request ) {
+		$id   = (int) $request['number'];
+		$text = (string) $request['text'];
+		if ( ! wp_attachment_is_image( $id ) ) {
+			return new WP_Error( 'plumrake_gone', __( 'The media library has no such picture.', 'plumrake' ), array( 'status' => 404 ) );
+		}
+		if ( ! current_user_can( 'edit_post', $id ) ) {
+			return new WP_Error( 'rest_forbidden', '', array( 'status' => 403 ) );
+		}
+		if ( get_post_meta( $id, '_wp_attachment_image_alt', true ) !== (string) $request['was'] ) {
+			return new WP_Error( 'plumrake_changed', __( 'The text in the media library was changed meanwhile.', 'plumrake' ), array( 'status' => 409 ) );
+		}
+		if ( sanitize_text_field( $text ) !== $text ) {
+			return new WP_Error( 'plumrake_filtered', __( 'WordPress would store another text: leave out tags, line breaks and double spaces.', 'plumrake' ), array( 'status' => 403 ) );
+		}
+		update_post_meta( $id, '_wp_attachment_image_alt', wp_slash( $text ) );
+		return array( 'text' => $text );
 	}
 
 	/**
