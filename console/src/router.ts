@@ -52,6 +52,7 @@ export const router = createRouter({
       component: () => import("@/views/NewSiteView.vue"),
       meta: { title: "Register a site" },
     },
+    ofSite("marks", "/marks", () => import("@/views/MarksView.vue"), "What was found", "pages"),
     ofSite("site", "", () => import("@/views/SiteView.vue"), "Overview"),
     ofSite("causes", "/causes", () => import("@/views/CausesView.vue"), "Causes"),
     ofSite(

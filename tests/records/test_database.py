@@ -38,7 +38,7 @@ APPLIED = {
     "0019.items.sql": "7e6a9ac46889b995",
     "0020.built_sources.sql": "5887cf79b7524d71",
     "0021.page_kinds.sql": "37c2f161dded02f9",
-    "0022.library_texts.sql": "7dc7685d0b9d1dc2",
+    "0022.library_texts.sql": "bbc18e2ecc8b7854",
 }
 
 

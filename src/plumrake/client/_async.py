@@ -1194,9 +1194,13 @@ class AsyncItems:
         body = models.ItemChanged(item=item).model_dump(mode="json")
         await self._rake.request("POST", f"/api/v1/sites/{site}/items/changed", json=body)
 
-    async def found(self, site: str, path: str) -> models.PageFound:
+    async def found(
+        self, site: str, path: str, *, environment: models.Environment = "live"
+    ) -> models.PageFound:
         """Return what counts or is doubtful on a page of the live site."""
-        return await self._rake.get(f"/api/v1/sites/{site}/found", models.PageFound, path=path)
+        return await self._rake.get(
+            f"/api/v1/sites/{site}/found", models.PageFound, path=path, environment=environment
+        )
 
     async def authors(self, site: str) -> list[models.ItemAuthor]:
         """Return the authors of a site's items, and who they are here."""

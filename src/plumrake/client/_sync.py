@@ -1194,9 +1194,13 @@ class Items:
         body = models.ItemChanged(item=item).model_dump(mode="json")
         self._rake.request("POST", f"/api/v1/sites/{site}/items/changed", json=body)
 
-    def found(self, site: str, path: str) -> models.PageFound:
+    def found(
+        self, site: str, path: str, *, environment: models.Environment = "live"
+    ) -> models.PageFound:
         """Return what counts or is doubtful on a page of the live site."""
-        return self._rake.get(f"/api/v1/sites/{site}/found", models.PageFound, path=path)
+        return self._rake.get(
+            f"/api/v1/sites/{site}/found", models.PageFound, path=path, environment=environment
+        )
 
     def authors(self, site: str) -> list[models.ItemAuthor]:
         """Return the authors of a site's items, and who they are here."""

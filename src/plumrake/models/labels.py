@@ -66,3 +66,23 @@ def notification_label(kind: str, reopened_after: str | None = None) -> str:
 def correction_label(state: str) -> str:
     """Return what a correction's state is called."""
     return CORRECTION_LABELS.get(state, state)
+
+
+MARKS_WORDS = {
+    "title": "Plum Rake",
+    "ask": "What was found here?",
+    "asks": "Asking what was found here …",
+    "found": "%d found on this page. Next, or the key n, leads to them.",
+    "nothing": "Nothing was found on this page when it was read last.",
+    "away": "Plum Rake does not answer.",
+    "place": "Place %1$d of %2$d",
+    "hidden": "It is hidden; what is marked is the nearest thing around it that can be seen.",
+    "before": "Before",
+    "next": "Next",
+    "shut": "Close",
+    "finding": "Open the finding",
+    "fix": "Open its fix",
+    "edit": "Open for editing",
+    "more": "Read more",
+}
+"""What the panel on a staging site says."""

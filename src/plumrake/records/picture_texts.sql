@@ -127,7 +127,7 @@ VALUES (
 RETURNING id;
 
 -- name: library_text_fields
--- A text of a media library, with who wrote it.
+-- A text of a media library, with who wrote it; set into the queries below.
 SELECT
     t.id,
     s.slug AS site,
@@ -143,7 +143,7 @@ SELECT
     t.taken_back_at
 FROM library_text t
 JOIN site s ON s.id = t.site_id
-LEFT JOIN person p ON p.id = t.by_id
+LEFT JOIN person p ON p.id = t.by_id;
 
 -- name: library_text
 -- A text of a media library.

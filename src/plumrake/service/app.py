@@ -7,10 +7,10 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from importlib.resources import files
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any
 
 import structlog
-from fastapi import APIRouter, FastAPI, Response
+from fastapi import APIRouter, FastAPI, Query, Response
 from prometheus_client import (
     CONTENT_TYPE_LATEST,
     CollectorRegistry,
@@ -27,6 +27,7 @@ from plumrake.actions.start import start_key
 from plumrake.actions.tries import TryRoom
 from plumrake.jobs.app import Queue, make_app
 from plumrake.service import problems
+from plumrake.service.marks import marks_script
 from plumrake.service.openapi import document_of
 from plumrake.service.problems import Refusal
 from plumrake.service.routes import (
@@ -118,6 +119,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     app.include_router(api)
     registry = CollectorRegistry()
     _add_health(app, registry)
+    _add_marks(app, settings.console_address)
     _add_console(app)
     app.add_middleware(Guarded, registry=registry)
     return app
@@ -162,6 +164,20 @@ def _add_health(app: FastAPI, registry: CollectorRegistry) -> None:
             404,
             "no-such-address",
             f"there is nothing at /api/{rest}; /api/v1/openapi.json lists what there is",
+        )
+
+
+def _add_marks(app: FastAPI, service: str) -> None:
+    """Serve the script of the panel on staging sites, which other origins may load."""
+
+    @app.get("/marks.js", include_in_schema=False)
+    async def marks(
+        site: Annotated[str, Query(pattern=r"^[a-z0-9][a-z0-9-]*$", max_length=60)],
+    ) -> Response:
+        return Response(
+            marks_script(service, site),
+            media_type="text/javascript",
+            headers={"cache-control": "public, max-age=300"},
         )
 
 

@@ -18,6 +18,6 @@ CREATE INDEX library_text_of_site ON library_text (site_id, id DESC);
 CREATE INDEX library_text_of_finding ON library_text (finding_id) WHERE finding_id IS NOT NULL;
 CREATE INDEX library_text_by ON library_text (by_id) WHERE by_id IS NOT NULL;
 COMMENT ON TABLE library_text IS
-'Each text that was written into a media library: for which picture, what was there before, by whom.';
+'Each text that was written into a media library: for which picture, what was before, by whom.';
 COMMENT ON COLUMN library_text.picture IS 'The address of its file.';
 COMMENT ON COLUMN library_text.number IS 'What the content system knows the picture by.';

@@ -55,10 +55,16 @@ async def tell_item_changed(
 
 
 @router.get("/sites/{slug}/found", operation_id="showFound")
-async def show_found(slug: str, path: _Path, who: Worker, database: Database) -> models.PageFound:
-    """Say what counts or is doubtful on a page of the live site, for whoever looks at it there."""
+async def show_found(
+    slug: str,
+    path: _Path,
+    who: Worker,
+    database: Database,
+    environment: models.Environment = "live",
+) -> models.PageFound:
+    """Say what counts or is doubtful on a page of the site, for whoever looks at it there."""
     site = await site_or_404(database, slug)
-    sweep_id = await sweeps.newest_done(database, site.id, "live")
+    sweep_id = await sweeps.newest_done(database, site.id, environment)
     if sweep_id is None:
         return models.PageFound(path=path, sweep_id=None, findings=[])
     policy = policy_of_site(site)

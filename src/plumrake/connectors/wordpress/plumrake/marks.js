@@ -126,16 +126,42 @@
 			keys[ event.key ]();
 		}
 	} );
-	document.body.append( host );
-	said.textContent = words.asks;
-	fetch( given.route, { headers: { 'X-WP-Nonce': given.nonce }, credentials: 'same-origin' } )
-		.then( ( answer ) => answer.json() )
-		.then( ( answer ) => {
-			findings = answer.findings || [];
-			said.textContent = findings.length ? words.found.replace( '%d', findings.length ) : answer.message || words.nothing;
-			root.querySelector( '.before' ).hidden = root.querySelector( '.next' ).hidden = ! findings.length;
-		} )
-		.catch( () => {
-			said.textContent = words.away;
+	function told( answer ) {
+		findings = answer.findings || [];
+		said.textContent = findings.length ? words.found.replace( '%d', findings.length ) : answer.message || words.nothing;
+		root.querySelector( '.before' ).hidden = root.querySelector( '.next' ).hidden = ! findings.length;
+		panel.focus();
+	}
+
+	function away() {
+		said.textContent = words.away;
+	}
+
+	/* On a staging site a window of the service, where the person is signed in, tells what was found. */
+	function askWindow() {
+		const here = window.location.pathname + window.location.search;
+		const opened = window.open( given.service + '/sites/' + given.site + '/marks?path=' + encodeURIComponent( here ), 'plumrake', 'width=520,height=560' );
+		window.addEventListener( 'message', ( event ) => {
+			if ( event.source === opened && event.origin === given.service && event.data && event.data.plumrake ) {
+				told( event.data.plumrake );
+			}
 		} );
+		said.textContent = opened ? words.asks : words.away;
+	}
+
+	document.body.append( host );
+	root.querySelector( '.before' ).hidden = root.querySelector( '.next' ).hidden = true;
+	if ( given.route ) {
+		said.textContent = words.asks;
+		fetch( given.route, { headers: { 'X-WP-Nonce': given.nonce }, credentials: 'same-origin' } )
+			.then( ( answer ) => answer.json() )
+			.then( told )
+			.catch( away );
+	} else {
+		const asking = document.createElement( 'button' );
+		asking.type = 'button';
+		asking.textContent = words.ask;
+		asking.addEventListener( 'click', askWindow );
+		one.append( asking );
+	}
 } )();
