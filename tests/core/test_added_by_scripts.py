@@ -34,7 +34,7 @@ def untested(html: str) -> tuple[set[str], set[str]]:
         ("<script src=/menu.js></script><p>Locks</p>", set()),
         ("<script>count = 1; skip = 2</script><p>Locks</p>", set()),
         ('<script type="application/json">{"a": "<h1>"}</script><p>Locks</p>', set()),
-        ("<script>document.title = 'Locks'</script><p>Locks</p>", {"page/no-title"}),
+        ("<script>document['title'] = 'Locks'</script><p>Locks</p>", {"page/no-title"}),
         ("<script>document.documentElement.lang = 'en'</script>", {"page/no-language"}),
         (
             "<script>const h = document.createElement('h1')</script><p>Locks</p>",

@@ -10,14 +10,14 @@ from plumrake.core.dom import Document, Element, is_blank
 from plumrake.core.findings import Needs, NotTested
 from plumrake.core.vocabulary import VOID_ELEMENTS
 
-Part = Literal["title", "language", "main", "level-1", "skip-link"]
+Part = Literal["title", "language", "main", "level-1", "way-past-menus"]
 
 _HINTS: dict[Part, re.Pattern[str]] = {
-    "title": re.compile(r"document\.title\s*=|<title"),
+    "title": re.compile(r"document(?:\.title|\[.title.\])\s*=|<title"),
     "language": re.compile(r"documentElement\.lang\s*=|setAttribute\(\s*[\"']lang[\"']"),
     "main": re.compile(r"<main|[\"'`]main[\"'`]"),
     "level-1": re.compile(r"<h1|[\"'`]h1[\"'`]", re.I),
-    "skip-link": re.compile(r"skip", re.I),
+    "way-past-menus": re.compile(r"skip", re.I),
 }
 _ADDS = re.compile(
     r"createElement|innerHTML|outerHTML|insertAdjacent|insertBefore|append|prepend|document\.write"

@@ -70,7 +70,7 @@ def no_skip(page: Page, options: Options) -> Iterator[Flag]:
     ]
     if len(stops) <= options["most"] or any(_leads_past(page, stop, main) for stop in stops):
         return
-    unless_scripts_add(page.document, "skip-link")
+    unless_scripts_add(page.document, "way-past-menus")
     mend = Mend(
         "link-past-menus",
         "Let the first link of the page lead to the main content.",
