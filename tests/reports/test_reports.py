@@ -10,10 +10,11 @@ from dataclasses import replace
 import pytest
 
 from plumrake.core.findings import Finding
+from plumrake.core.policy import Policy
 from plumrake.reports.as_csv import to_csv
-from plumrake.reports.as_json import to_json
 from plumrake.reports.as_text import to_text
 from plumrake.reports.pages import Reported, is_ready, page_dict, summary_dict
+from plumrake.reports.report import About, ReportedPage, written
 
 VAGUE = Finding(
     check="links/vague",
@@ -173,17 +174,9 @@ def test_ready_is_what_nothing_holds(found: tuple[Finding, ...], hold: str, read
 def test_json_has_what_the_text_has() -> None:
     """The whole result in one document: pages with their findings, and the same figures."""
     pages = [page(VAGUE, DOUBT), UNREAD]
-    made = json.loads(
-        to_json(
-            pages,
-            standard="wcag-2.2",
-            level="aa",
-            started="2026-11-28",
-            seconds=1.239,
-            hold="obstacle",
-        )
-    )
-    assert (made["standard"], made["level"], made["seconds"]) == ("wcag-2.2", "aa", 1.24)
+    about = About("pages", Policy(), "2026-11-28", [], 1.239)
+    made = json.loads("".join(written("json", map(ReportedPage, pages), about)))
+    assert (made["standard"], made["level"], made["seconds"]) == ("wcag22", "aa", 1.24)
     assert made["summary"] == summary_dict(pages, "obstacle")
     assert made["summary"]["by_weight"] == {"barrier": 0, "obstacle": 1, "friction": 0}
     assert made["summary"]["by_check"] == {"links/vague": 1, "text/spelling": 1}

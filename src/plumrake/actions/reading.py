@@ -3,8 +3,8 @@ page."""
 
 from __future__ import annotations
 
-from collections.abc import Awaitable, Callable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Awaitable, Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from plumrake.core.assess import Assessment, checks_asked, evidence_wanted
 from plumrake.core.evidence import Network
@@ -35,6 +35,8 @@ class PageResult(Attempt):
     language: str = ""
     kind: str = ""
     elements: int = 0
+    census: Mapping[str, int] = field(default_factory=dict)
+    areas: frozenset[str] = frozenset()
     resources: tuple[str, ...] | None = None
     inventory: Inventory | None = None
     page_views: PageViews | None = None
@@ -147,6 +149,8 @@ class _Page:
             language=told.language,
             kind=told.kind,
             elements=told.elements,
+            census=told.census,
+            areas=told.areas,
             place=place,
         )
         if not in_full:

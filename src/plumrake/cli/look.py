@@ -8,12 +8,14 @@ import datetime
 import shutil
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 import click
 
+from plumrake.actions.changed_files import GitAway, changed_files
 from plumrake.actions.look import (
     LookSettings,
     Target,
@@ -23,18 +25,27 @@ from plumrake.actions.look import (
     with_site_findings,
 )
 from plumrake.actions.reading import PageResult
+from plumrake.actions.reporting import reported_pages
 from plumrake.cli.errors import Exit, fail, notice
 from plumrake.cli.policy import policy_for
 from plumrake.cli.reading import lens_for, reading_options
 from plumrake.cli.terminal import echo
+from plumrake.core.assess import checks_asked
 from plumrake.core.decisions import finding_holds
 from plumrake.core.journeys import BadJourneys, parse_journeys, states_of
 from plumrake.core.policy import HOLDS
-from plumrake.reports.as_json import to_json
 from plumrake.reports.as_text import to_text
+from plumrake.reports.baseline import (
+    BadBaseline,
+    Baseline,
+    parse_baseline,
+    written_baseline,
+)
 from plumrake.reports.pages import Reported
+from plumrake.reports.report import REPORT_FORMS, About, ReportForm, written
 
 _PLAIN_EVERY = 5.0
+_MOST_GONE = 10
 
 
 @click.command("look")
@@ -53,12 +64,29 @@ _PLAIN_EVERY = 5.0
     help="From which weight on a fault makes the exit status 1. Default: obstacle.",
 )
 @click.option(
-    "--as", "form", type=click.Choice(["text", "json"]), default="text", show_default=True
+    "--as",
+    "form",
+    type=click.Choice(["text", *REPORT_FORMS]),
+    default="text",
+    show_default=True,
 )
 @click.option(
     "--out",
     type=click.Path(dir_okay=False, writable=True, path_type=Path),
     help="Write the report to this file.",
+)
+@click.option(
+    "--baseline",
+    "baseline_file",
+    type=click.Path(dir_okay=False, path_type=Path),
+    metavar="FILE",
+    help="What is known: only what is not in it makes the exit status 1.",
+)
+@click.option("--keep-baseline", is_flag=True, help="Write what is found into the baseline.")
+@click.option(
+    "--changed-since",
+    metavar="REVISION",
+    help="Of the given files, only those that git says were changed since.",
 )
 @click.option(
     "--jobs",
@@ -77,6 +105,9 @@ def look_command(
     journeys_file: Path | None,
     form: str,
     out: Path | None,
+    baseline_file: Path | None,
+    keep_baseline: bool,
+    changed_since: str | None,
     jobs: int | None,
     network: bool,
     **said: Any,
@@ -86,35 +117,97 @@ def look_command(
     Exit status: 0 nothing holds, 1 something does, 2 wrong usage, 3 something could not be read.
     """
     policy = policy_for(targets, policy_file, said)
-    hold = policy.hold
+    baseline = _baseline_in(baseline_file, keeps=keep_baseline)
     started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
     settings = LookSettings(lens_for(lens), policy, jobs=jobs, files_have_network=network)
     states = _states_in(journeys_file, targets, settings) if journeys_file is not None else []
-    results = with_site_findings(
-        asyncio.run(_gather([*resolve_targets(targets), *states], settings)), policy
-    )
-    pages = [reported(result) for result in results]
-    if form == "json":
-        seconds = time.monotonic() - clock
-        report = to_json(
-            pages,
-            standard=policy.standard,
-            level=policy.level,
-            started=started.isoformat(timespec="seconds"),
-            seconds=seconds,
-            hold=hold,
-        )
-    else:
+    given = resolve_targets(targets)
+    if changed_since is not None:
+        given = _changed(given, changed_since)
+    results = with_site_findings(asyncio.run(_gather([*given, *states], settings)), policy)
+    files = {one.shown_as: one.file for one in given if one.file is not None}
+    reported = reported_pages(results, baseline=baseline, files=files if form == "sarif" else None)
+    pages = [one.page for one in reported]
+    gone = baseline.gone(pages) if baseline is not None else []
+    if form == "text":
         width = min(shutil.get_terminal_size((100, 24)).columns, 120)
-        report = to_text(pages, hold=hold, width=width, policy=policy)
-    _write(report, out)
+        told = [_only_new(page, baseline) for page in pages] if baseline is not None else pages
+        _write([to_text(told, hold=policy.hold, width=width, policy=policy)], out)
+    else:
+        about = About(
+            ", ".join(Path.cwd().name if word == "." else word for word in targets),
+            policy,
+            started.isoformat(timespec="seconds"),
+            [check.id for check in checks_asked(policy)],
+            time.monotonic() - clock,
+            gone,
+        )
+        _write(written(cast(ReportForm, form), reported, about), out)
+    if gone:
+        notice(f"{len(gone)} of the baseline's {len(baseline.known) if baseline else 0} are gone:")
+        for one in gone[:_MOST_GONE]:
+            notice(f"  {one.address}: {one.check}")
+    if keep_baseline and baseline_file is not None:
+        _keep_baseline(baseline_file, written_baseline(pages, baseline))
+    _leave(pages, baseline, policy.hold)
+
+
+def _leave(pages: Sequence[Reported], baseline: Baseline | None, hold: str) -> None:
+    """Leave with the exit status that the pages make."""
     for page in pages:
         if page.problem is not None:
             notice(f"{page.address}: {page.problem[1]}")
     if any(page.problem is not None for page in pages):
         sys.exit(Exit.UNREAD)
-    if any(finding_holds(finding, hold) for page in pages for finding in page.findings):
+    if any(
+        finding_holds(one, hold) and (baseline is None or baseline.is_new(one.place_key))
+        for page in pages
+        for one in page.findings
+    ):
         sys.exit(Exit.HELD)
+
+
+def _only_new(page: Reported, baseline: Baseline) -> Reported:
+    """Return a page with those findings that are not known."""
+    return replace(
+        page, findings=tuple(one for one in page.findings if baseline.is_new(one.place_key))
+    )
+
+
+def _baseline_in(file: Path | None, *, keeps: bool) -> Baseline | None:
+    """Return the baseline of a file; one that is about to be written may be missing."""
+    if file is None:
+        if keeps:
+            fail("--keep-baseline needs --baseline FILE, to write to", Exit.USAGE)
+        return None
+    if keeps and not file.exists():
+        return Baseline({})
+    try:
+        return parse_baseline(file.read_text(encoding="utf-8"))
+    except OSError as error:
+        fail(
+            f"the baseline '{file}' cannot be read: {error.strerror}; --keep-baseline writes one",
+            Exit.USAGE,
+        )
+    except (BadBaseline, UnicodeDecodeError) as error:
+        fail(f"the baseline '{file}': {error}", Exit.USAGE)
+
+
+def _keep_baseline(file: Path, text: str) -> None:
+    try:
+        file.write_text(text, encoding="utf-8")
+    except OSError as error:
+        fail(f"the baseline cannot be written to '{file}': {error.strerror}", Exit.USAGE)
+    notice(f"the baseline '{file}' is written: {text.count(chr(10)) - 1} findings are known now")
+
+
+def _changed(targets: list[Target], revision: str) -> list[Target]:
+    """Return the targets without the files that git says are what they were at a revision."""
+    try:
+        changed = changed_files(revision)
+    except GitAway as error:
+        fail(f"--changed-since {revision}: {error}", Exit.USAGE)
+    return [one for one in targets if one.file is None or one.file.resolve() in changed]
 
 
 def _states_in(file: Path, words: tuple[str, ...], settings: LookSettings) -> list[Target]:
@@ -169,26 +262,14 @@ def _progress(total: int) -> Iterator[Callable[[int], None]]:
     yield say
 
 
-def reported(result: PageResult) -> Reported:
-    """Return a page's result in the shape that reports take."""
-    return Reported(
-        result.address,
-        result.lens,
-        result.title,
-        result.language,
-        (result.problem.code, result.problem.says) if result.problem is not None else None,
-        result.content_hash,
-        result.assessment.findings,
-        tuple((item.check, item.needs) for item in result.assessment.untested),
-    )
-
-
-def _write(report: str, out: Path | None) -> None:
+def _write(report: Iterable[str], out: Path | None) -> None:
     if out is None:
-        echo(report, nl=False)
+        for piece in report:
+            echo(piece, nl=False)
         return
     try:
-        out.write_text(report, encoding="utf-8")
+        with out.open("w", encoding="utf-8", newline="") as file:
+            file.writelines(report)
     except OSError as error:
         fail(
             f"the report cannot be written to '{out}': {error.strerror}; choose another file",

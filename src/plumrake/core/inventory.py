@@ -37,6 +37,22 @@ class Inventory:
         ).hexdigest()
 
 
+_TAGS = {
+    "pictures": frozenset(("img", "svg", "canvas", "object", "area")),
+    "tables": frozenset(("table",)),
+    "forms": frozenset(("input", "select", "textarea", "button", "fieldset", "label")),
+    "media": frozenset(("audio", "video")),
+}
+
+
+def areas_of(page: Page) -> frozenset[str]:
+    """Return the areas of checks, of those that look at one kind of elements each, that have such
+    elements on the page."""
+    tags = {element.tag for element in page.elements}
+    found = {area for area, own in _TAGS.items() if not own.isdisjoint(tags)}
+    return frozenset(found | ({"links"} if page.exposed(role="link") else set()))
+
+
 def inventory_of(page: Page) -> Inventory:
     """Return a page's inventory; of pictures and links the first two thousand."""
     return Inventory(

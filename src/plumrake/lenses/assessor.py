@@ -19,7 +19,13 @@ from plumrake.core.dom import Document, Element, Position
 from plumrake.core.evidence import Network, Pixels, ReadWord, Trials, Walk
 from plumrake.core.findings import Finding, Mend, Needs
 from plumrake.core.geometry import whole
-from plumrake.core.inventory import Inventory, PageViews, inventory_of, page_views_of
+from plumrake.core.inventory import (
+    Inventory,
+    PageViews,
+    areas_of,
+    inventory_of,
+    page_views_of,
+)
 from plumrake.core.mending.edits import Contradiction
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.page import Page
@@ -91,6 +97,8 @@ class Told:
     language: str
     kind: str
     elements: int
+    census: Mapping[str, int]
+    areas: frozenset[str]
     resources: tuple[str, ...] | None
     inventory: Inventory | None
     page_views: PageViews | None
@@ -369,6 +377,8 @@ class Assessor:
             page.language,
             kind_of_page(page.document),
             len(page.elements),
+            page.structure.census,
+            areas_of(page),
             page.document.resources,
             inventory_of(page) if in_full else None,
             page_views_of(page) if in_full else None,

@@ -56,19 +56,42 @@ def page_dict(page: Reported) -> dict[str, Any]:
     }
 
 
+class Summary:
+    """The figures over all pages, counted as they come by."""
+
+    def __init__(self, hold: str) -> None:
+        self._hold = hold
+        self._pages = self._unreadable = self._ready = 0
+        self._outcomes: Counter[str] = Counter()
+        self._weights: Counter[str] = Counter()
+        self._checks: Counter[str] = Counter()
+
+    def add(self, page: Reported) -> None:
+        """Count a page in."""
+        self._pages += 1
+        self._unreadable += page.problem is not None
+        self._ready += is_ready(page, self._hold)
+        for one in page.findings:
+            self._outcomes[one.outcome] += 1
+            self._checks[one.check] += 1
+            self._weights[one.weight] += one.outcome == Outcome.FAILED
+
+    def as_dict(self) -> dict[str, Any]:
+        """Return the figures; ``by_weight`` counts failed findings, ``by_check`` both outcomes."""
+        return {
+            "pages": self._pages,
+            "unreadable": self._unreadable,
+            "failed": self._outcomes[Outcome.FAILED],
+            "cantTell": self._outcomes[Outcome.CANT_TELL],
+            "by_weight": {weight.value: self._weights[weight.value] for weight in WEIGHTS},
+            "by_check": dict(sorted(self._checks.items())),
+            "ready": self._ready,
+        }
+
+
 def summary_dict(pages: Iterable[Reported], hold: str) -> dict[str, Any]:
-    """Return the figures over all pages; ``by_weight`` counts failed findings, ``by_check`` both
-    outcomes."""
-    pages = list(pages)
-    findings = [finding for page in pages for finding in page.findings]
-    outcomes = Counter(finding.outcome for finding in findings)
-    weights = Counter(finding.weight for finding in findings if finding.outcome == Outcome.FAILED)
-    return {
-        "pages": len(pages),
-        "unreadable": sum(page.problem is not None for page in pages),
-        "failed": outcomes[Outcome.FAILED],
-        "cantTell": outcomes[Outcome.CANT_TELL],
-        "by_weight": {weight.value: weights[weight] for weight in WEIGHTS},
-        "by_check": dict(sorted(Counter(finding.check for finding in findings).items())),
-        "ready": sum(is_ready(page, hold) for page in pages),
-    }
+    """Return the figures over all pages."""
+    summary = Summary(hold)
+    for page in pages:
+        summary.add(page)
+    return summary.as_dict()
