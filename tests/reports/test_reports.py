@@ -196,3 +196,22 @@ def test_a_spreadsheet_gets_no_formula_from_a_stranger() -> None:
     read = list(csv.reader(io.StringIO(made, newline="")))
     assert read[1] == ["'=HYPERLINK(1)", "'+1", "'-2", "'@x", "'\tx"]
     assert read[2] == ['a "b", c', "two\nlines", "", "3", ""]
+
+
+def test_what_is_on_several_pages_is_said_once_before_them() -> None:
+    """One cause on three pages or more is one entry; on two, each page says it."""
+    pages = [
+        page(
+            replace(VAGUE, place_key=f"v{n}"),
+            replace(NO_TEXT, place_key=f"n{n}"),
+            address=f"/{n}/",
+        )
+        for n in range(5)
+    ]
+    causes = {f"v{n}": "menu" for n in range(5)} | {f"n{n}": f"own {n}" for n in range(5)}
+    text = to_text(pages, hold="none", causes=causes)
+    assert text.startswith("On several pages\n")
+    assert text.count(VAGUE.says) == 1
+    assert "on 5 pages: /0/, /1/, /2/ and 2 more" in text
+    assert text.count(NO_TEXT.says) == 5
+    assert to_text(pages[:2], hold="none", causes=causes).count(VAGUE.says) == 2

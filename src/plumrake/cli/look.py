@@ -132,7 +132,9 @@ def look_command(
     if form == "text":
         width = min(shutil.get_terminal_size((100, 24)).columns, 120)
         told = [_only_new(page, baseline) for page in pages] if baseline is not None else pages
-        _write([to_text(told, hold=policy.hold, width=width, policy=policy)], out)
+        causes = {key: note.cause for one in reported for key, note in one.notes.items()}
+        text = to_text(told, hold=policy.hold, width=width, policy=policy, causes=causes)
+        _write([text], out)
     else:
         about = About(
             ", ".join(Path.cwd().name if word == "." else word for word in targets),

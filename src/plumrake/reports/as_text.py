@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import textwrap
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
 
 from plumrake.core.findings import WEIGHTS, Finding, Needs, Outcome
 from plumrake.core.policy import Policy
@@ -12,17 +13,59 @@ from plumrake.reports.pages import Reported, summary_dict
 
 _INDENT = " " * 13
 _PLACES_SHOWN = 3
+_SEVERAL_PAGES = 3
+"""From so many pages on a cause is told once for all of them."""
 
 
 def to_text(
-    pages: Sequence[Reported], *, hold: str, width: int = 100, policy: Policy | None = None
+    pages: Sequence[Reported],
+    *,
+    hold: str,
+    width: int = 100,
+    policy: Policy | None = None,
+    causes: Mapping[str, str] | None = None,
 ) -> str:
     """Return the report, lines at most ``width`` characters where words allow; beside ours stands
-    the help of the ``policy``'s own."""
-    blocks = [
-        _page(page, width, policy) for page in pages if page.findings or page.problem is not None
-    ]
+    the help of the ``policy``'s own. What one of the ``causes`` (by place key) has on several pages
+    is said once, before them."""
+    several = _on_several_pages(pages, causes or {})
+    told = {one.place_key for group in several for _, one in group}
+    blocks = [_several(several, width, policy)] if several else []
+    for page in pages:
+        own = replace(
+            page, findings=tuple(one for one in page.findings if one.place_key not in told)
+        )
+        if own.findings or own.problem is not None:
+            blocks.append(_page(own, width, policy))
     return "\n\n".join([*blocks, _summary(pages, hold)]) + "\n"
+
+
+def _on_several_pages(
+    pages: Sequence[Reported], causes: Mapping[str, str]
+) -> list[list[tuple[str, Finding]]]:
+    """Return the findings of each cause that is on several pages with their pages, the worst
+    first."""
+    groups: dict[str, list[tuple[str, Finding]]] = {}
+    for page in pages:
+        for one in page.findings:
+            if one.place_key in causes:
+                groups.setdefault(causes[one.place_key], []).append((page.address, one))
+    several = [group for group in groups.values() if len({at for at, _ in group}) >= _SEVERAL_PAGES]
+    return sorted(several, key=lambda group: (*_order(group[0][1]), -len(group)))
+
+
+def _several(groups: Sequence[list[tuple[str, Finding]]], width: int, policy: Policy | None) -> str:
+    lines = ["On several pages"]
+    for group in groups:
+        pages = list(dict.fromkeys(at for at, _ in group))
+        first = group[0][1]
+        lines += ["", *_said_of(first, width)]
+        more = f" and {len(pages) - _PLACES_SHOWN} more" * (len(pages) > _PLACES_SHOWN)
+        shown = f"on {len(pages)} pages: {', '.join(pages[:_PLACES_SHOWN])}{more}"
+        lines.append(_wrapped(_INDENT, shown, width))
+        lines.append(f"{_INDENT}there {_place(first)}   ({first.check})")
+        lines += _to_do(first, width, policy)
+    return "\n".join(lines)
 
 
 def _page(page: Reported, width: int, policy: Policy | None) -> str:
@@ -42,26 +85,36 @@ def _by_cause(findings: Sequence[Finding]) -> list[list[Finding]]:
     groups: dict[tuple[str, str], list[Finding]] = {}
     for finding in findings:
         groups.setdefault((finding.check, finding.cause_key), []).append(finding)
-    order = [weight.value for weight in WEIGHTS]
-    return sorted(
-        groups.values(),
-        key=lambda group: (group[0].outcome == Outcome.CANT_TELL, order.index(group[0].weight)),
-    )
+    return sorted(groups.values(), key=lambda group: _order(group[0]))
+
+
+def _order(finding: Finding) -> tuple[bool, int]:
+    """Return what findings are sorted by: what is sure before what is not, the worst first."""
+    weights = [weight.value for weight in WEIGHTS]
+    return finding.outcome == Outcome.CANT_TELL, weights.index(finding.weight)
 
 
 def _group(group: list[Finding], width: int, policy: Policy | None) -> Iterator[str]:
     first = group[0]
+    yield from _said_of(first, width)
+    yield f"{_INDENT}{_place(first)}   ({first.check})"
+    for other in group[1:_PLACES_SHOWN]:
+        yield f"{_INDENT}{_place(other)}"
+    if len(group) > _PLACES_SHOWN:
+        yield f"{_INDENT}and {len(group) - _PLACES_SHOWN} more places on this page"
+    yield from _to_do(first, width, policy)
+
+
+def _said_of(first: Finding, width: int) -> Iterator[str]:
     label = "look at" if first.outcome == Outcome.CANT_TELL else first.weight
     yield (
         f"  {label:<11}{first.says}"
         if len(first.says) + 13 <= width
         else _wrapped(f"  {label:<11}", first.says, width)
     )
-    yield f"{_INDENT}{_place(first)}   ({first.check})"
-    for other in group[1:_PLACES_SHOWN]:
-        yield f"{_INDENT}{_place(other)}"
-    if len(group) > _PLACES_SHOWN:
-        yield f"{_INDENT}and {len(group) - _PLACES_SHOWN} more places on this page"
+
+
+def _to_do(first: Finding, width: int, policy: Policy | None) -> Iterator[str]:
     if not first.visible:
         near = (
             f"; the nearest thing to see is {first.nearest_visible}"
