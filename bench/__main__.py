@@ -7,6 +7,7 @@ from bench import (
     large_page,
     names_and_roles,
     rendered_pace,
+    reports,
     spelling,
     whole_site,
     wordpress,
@@ -21,6 +22,7 @@ for module in (
     whole_site,
     console,
     gate,
+    reports,
     wordpress,
 ):
     print(f"== {(module.__doc__ or '').splitlines()[0]}")

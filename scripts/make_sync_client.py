@@ -27,6 +27,7 @@ WORDS = [
     (r"\baclose\b", "close"),
     (r"\baread\b", "read"),
     (r"\baiter_lines\b", "iter_lines"),
+    (r"\baiter_bytes\b", "iter_bytes"),
 ]
 
 

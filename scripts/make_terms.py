@@ -16,6 +16,7 @@ from plumrake.models.labels import (
     ITEM_STATUS_LABELS,
     LABELS_AFTER,
     NOTIFICATION_LABELS,
+    REPORT_FORM_LABELS,
     STATE_LABELS,
 )
 
@@ -54,6 +55,7 @@ def made() -> str:
         f"{table('CORRECTION_LABELS', CORRECTION_LABELS)}"
         f"{table('ITEM_STATUS_LABELS', ITEM_STATUS_LABELS)}"
         f"{table('NOTIFICATION_LABELS', NOTIFICATION_LABELS)}"
+        f"{table('REPORT_FORM_LABELS', REPORT_FORM_LABELS)}"
         f"\n/** The kinds of mends whose value a person writes. */\n"
         f"export const WRITTEN_KINDS: readonly string[] = {json.dumps(sorted(WRITTEN_KINDS))};\n"
         f"\n/** The states of fixes that somebody has still to do with. */\n"

@@ -84,6 +84,14 @@ export const NOTIFICATION_LABELS: Record<string, string> = {
   proven: "Proven mended",
   handed_in: "Handed in",
 };
+export const REPORT_FORM_LABELS: Record<string, string> = {
+  html: "HTML to read and print",
+  csv: "CSV for a spreadsheet",
+  sarif: "SARIF for development tools",
+  junit: "JUnit for pipelines",
+  earl: "EARL for evaluation reports",
+  json: "JSON",
+};
 
 /** The kinds of mends whose value a person writes. */
 export const WRITTEN_KINDS: readonly string[] = ["group-choices", "insert", "link-past-menus", "name-as-picture", "replace-text", "replace-word", "rewrite", "say-with-text", "set-attribute"];

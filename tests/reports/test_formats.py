@@ -20,6 +20,7 @@ from defusedxml import ElementTree
 
 from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import catalogue
+from plumrake.models.base import ReportForm
 from plumrake.reports.pages import Reported
 from plumrake.reports.report import (
     REPORT_FORMS,
@@ -28,7 +29,6 @@ from plumrake.reports.report import (
     Note,
     ReportedEdit,
     ReportedPage,
-    ReportForm,
     written,
 )
 from tests.reports.schemas import ASSERTION, SARIF

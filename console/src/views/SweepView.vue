@@ -9,6 +9,7 @@ import { api, data, type Progress } from "@/api/client";
 import { count, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import CrumbTrail from "@/parts/CrumbTrail.vue";
+import ExportLinks from "@/parts/ExportLinks.vue";
 import SweepChanges from "@/parts/SweepChanges.vue";
 import { session } from "@/session";
 
@@ -185,6 +186,7 @@ const state = computed(() => {
           >
         </p>
       </section>
+      <ExportLinks v-if="shown.state === 'done'" :site="site" :sweep="shown.id" />
       <SweepChanges v-if="shown.state === 'done' && shown.base_id" :sweep="shown.id" />
       <section v-if="unread?.items.length" class="card" aria-labelledby="unread-title">
         <h2 id="unread-title">Pages that could not be read</h2>

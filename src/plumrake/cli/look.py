@@ -34,6 +34,7 @@ from plumrake.core.assess import checks_asked
 from plumrake.core.decisions import finding_holds
 from plumrake.core.journeys import BadJourneys, parse_journeys, states_of
 from plumrake.core.policy import HOLDS
+from plumrake.models.base import ReportForm
 from plumrake.reports.as_text import to_text
 from plumrake.reports.baseline import (
     BadBaseline,
@@ -42,7 +43,7 @@ from plumrake.reports.baseline import (
     written_baseline,
 )
 from plumrake.reports.pages import Reported
-from plumrake.reports.report import REPORT_FORMS, About, ReportForm, written
+from plumrake.reports.report import REPORT_FORMS, About, written
 
 _PLAIN_EVERY = 5.0
 _MOST_GONE = 10

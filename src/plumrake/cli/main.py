@@ -29,6 +29,7 @@ _PLACES: dict[str, str] = {
     "corrections": "corrections:corrections_command",
     "correction": "corrections:correction_group",
     "connection": "corrections:connection_group",
+    "export": "export:export_command",
     "judge": "fixes:judge_command",
     "judgements": "fixes:judgements_command",
     "waivers": "fixes:waivers_command",

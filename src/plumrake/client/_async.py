@@ -36,6 +36,7 @@ class AsyncPlumRake:
         self.people = AsyncPeople(self)
         self.sites = AsyncSites(self)
         self.sweeps = AsyncSweeps(self)
+        self.exports = AsyncExports(self)
         self.findings = AsyncFindings(self)
         self.causes = AsyncCauses(self)
         self.views = AsyncViews(self)
@@ -433,6 +434,35 @@ class AsyncSweeps:
                         f"{error or type(error).__name__}"
                     ) from None
             await asyncio.sleep(retry.pause(lost))
+
+
+class AsyncExports:
+    """Sweeps as reports in open formats."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    async def sweep(
+        self,
+        site: str,
+        form: models.ReportForm,
+        *,
+        sweep: int | None = None,
+        environment: models.Environment | None = None,
+    ) -> AsyncIterator[bytes]:
+        """Yield a sweep (default: the newest finished one) as a report, as it comes."""
+        asked = {"as": form, "sweep": sweep, "environment": environment}
+        async with self._rake._http.stream(
+            "GET",
+            f"/api/v1/sites/{site}/export",
+            params={name: value for name, value in asked.items() if value is not None},
+            timeout=httpx.Timeout(30.0, read=600.0),
+        ) as response:
+            if not response.is_success:
+                await response.aread()
+                raise error_of(response)
+            async for piece in response.aiter_bytes():
+                yield piece
 
 
 class AsyncFindings:

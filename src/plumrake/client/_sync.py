@@ -36,6 +36,7 @@ class PlumRake:
         self.people = People(self)
         self.sites = Sites(self)
         self.sweeps = Sweeps(self)
+        self.exports = Exports(self)
         self.findings = Findings(self)
         self.causes = Causes(self)
         self.views = Views(self)
@@ -433,6 +434,35 @@ class Sweeps:
                         f"{error or type(error).__name__}"
                     ) from None
             time.sleep(retry.pause(lost))
+
+
+class Exports:
+    """Sweeps as reports in open formats."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def sweep(
+        self,
+        site: str,
+        form: models.ReportForm,
+        *,
+        sweep: int | None = None,
+        environment: models.Environment | None = None,
+    ) -> Iterator[bytes]:
+        """Yield a sweep (default: the newest finished one) as a report, as it comes."""
+        asked = {"as": form, "sweep": sweep, "environment": environment}
+        with self._rake._http.stream(
+            "GET",
+            f"/api/v1/sites/{site}/export",
+            params={name: value for name, value in asked.items() if value is not None},
+            timeout=httpx.Timeout(30.0, read=600.0),
+        ) as response:
+            if not response.is_success:
+                response.read()
+                raise error_of(response)
+            for piece in response.iter_bytes():
+                yield piece
 
 
 class Findings:

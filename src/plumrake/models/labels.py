@@ -37,6 +37,17 @@ ITEM_STATUS_LABELS: Mapping[str, str] = MappingProxyType(
     {"draft": "draft", "pending": "in review", "future": "scheduled", "publish": "public"}
 )
 """What the status of a content system's item is called."""
+REPORT_FORM_LABELS: Mapping[str, str] = MappingProxyType(
+    {
+        "html": "HTML to read and print",
+        "csv": "CSV for a spreadsheet",
+        "sarif": "SARIF for development tools",
+        "junit": "JUnit for pipelines",
+        "earl": "EARL for evaluation reports",
+        "json": "JSON",
+    }
+)
+"""What the formats of reports are called, in the order in which they are offered."""
 NOTIFICATION_LABELS: Mapping[str, str] = MappingProxyType(
     {
         "mentioned": "You are mentioned",

@@ -31,7 +31,8 @@ class _Cause:
     waived: str
     new: bool | None
     count: int = 0
-    pages: set[str] = field(default_factory=set)
+    pages: int = 0
+    last: ReportedPage | None = None
     places: list[tuple[str, Finding]] = field(default_factory=list)
 
     @property
@@ -67,7 +68,7 @@ def html_pieces(pages: Iterable[ReportedPage], about: About) -> Iterator[str]:
     order = [weight.value for weight in WEIGHTS]
     in_order = sorted(
         causes.values(),
-        key=lambda one: (one.is_doubtful, order.index(one.first.weight), -len(one.pages)),
+        key=lambda one: (one.is_doubtful, order.index(one.first.weight), -one.pages),
     )
     yield from _template().generate(
         about=about,
@@ -106,7 +107,8 @@ def _gather(
         cause = _Cause(finding, check, about.policy.help_for(finding.check), note.waived, note.new)
         causes[key] = cause
     cause.count += 1
-    cause.pages.add(reported.page.address)
+    cause.pages += cause.last is not reported
+    cause.last = reported
     if len(cause.places) < MOST_PLACES:
         cause.places.append((reported.page.address, finding))
 

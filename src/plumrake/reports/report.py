@@ -5,13 +5,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal, get_args
+from typing import get_args
 
 from plumrake.core.findings import Finding
 from plumrake.core.policy import Policy
+from plumrake.models.base import ReportForm
 from plumrake.reports.pages import Reported
 
-ReportForm = Literal["json", "csv", "sarif", "earl", "junit", "html"]
 REPORT_FORMS: tuple[ReportForm, ...] = get_args(ReportForm)
 """The formats that programs and browsers read."""
 MEDIA_TYPES: Mapping[ReportForm, str] = {

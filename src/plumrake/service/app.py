@@ -32,6 +32,7 @@ from plumrake.service.openapi import document_of
 from plumrake.service.problems import Refusal
 from plumrake.service.routes import (
     corrections,
+    exports,
     findings,
     fixes,
     gate,
@@ -108,6 +109,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
         fixes,
         verdicts,
         corrections,
+        exports,
         words,
         gate,
         items,

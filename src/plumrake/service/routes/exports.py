@@ -1,0 +1,78 @@
+"""Sweeps as reports in open formats."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import AsyncIterator, Iterator
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import StreamingResponse
+from starlette.concurrency import iterate_in_threadpool
+
+from plumrake import models
+from plumrake.actions.exporting import exported
+from plumrake.reports.report import FILE_ENDS, MEDIA_TYPES
+from plumrake.service.access import Lender, WaitingReader
+from plumrake.service.problems import Refusal
+from plumrake.service.routes.sites import site_or_404
+from plumrake.service.routes.sweeps import chosen_sweep
+
+router = APIRouter(tags=["exports"])
+
+_HEADERS = {
+    "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; sandbox",
+    "Cache-Control": "no-store",
+}
+_turns = asyncio.Semaphore(2)
+"""So many reports are written at once; who comes later waits."""
+
+
+@router.get(
+    "/sites/{slug}/export",
+    operation_id="exportSweep",
+    response_class=StreamingResponse,
+)
+async def export_sweep(
+    request: Request,
+    slug: str,
+    who: WaitingReader,
+    lend: Lender,
+    form: Annotated[models.ReportForm, Query(alias="as")],
+    sweep: Annotated[
+        int | None, Query(description="This sweep; default: the newest finished one.")
+    ] = None,
+    environment: models.Environment | None = None,
+) -> StreamingResponse:
+    """Return a sweep as a report: every page that counts, with what was found there, what was
+    waived, and what is new since the sweep before."""
+    async with lend() as database:
+        site = await site_or_404(database, slug)
+        chosen = await chosen_sweep(slug, who, database, sweep, environment)
+    if chosen is None:
+        raise Refusal(409, "nothing-swept", "the site has no finished sweep; start one first")
+    if chosen.state != "done":
+        raise Refusal(409, "not-done", f"sweep {chosen.id} is not done; wait for its end")
+    pieces = exported(request.app.state.settings.database, chosen, site.name, form)
+    name = f"{slug}-sweep-{chosen.id}.{FILE_ENDS[form]}"
+    headers = {**_HEADERS, "Content-Disposition": f'attachment; filename="{name}"'}
+    return StreamingResponse(_in_turn(pieces), media_type=MEDIA_TYPES[form], headers=headers)
+
+
+async def _in_turn(pieces: Iterator[str]) -> AsyncIterator[str]:
+    async with _turns:
+        async for piece in iterate_in_threadpool(_gathered(pieces)):
+            yield piece
+
+
+def _gathered(pieces: Iterator[str]) -> Iterator[str]:
+    """Yield pieces in portions that are worth sending."""
+    held: list[str] = []
+    size = 0
+    for piece in pieces:
+        held.append(piece)
+        size += len(piece)
+        if size > 65_536:
+            yield "".join(held)
+            held, size = [], 0
+    yield "".join(held)
