@@ -8,6 +8,7 @@ import os
 from collections.abc import AsyncIterator, Iterable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from plumrake.actions.reading import PageResult, read_and_assess, read_options_of
 from plumrake.core.addresses import origin
@@ -16,6 +17,7 @@ from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
+from plumrake.discovery.sitemap import pages_of_sitemap
 from plumrake.lenses.archives import ENDINGS, Archive
 from plumrake.lenses.markup import decode
 from plumrake.lenses.read_options import ReadOptions
@@ -23,10 +25,12 @@ from plumrake.lenses.reader import Obtained, PageReader, html_files, is_markdown
 from plumrake.lenses.runners import ProcessRunners, Runners, ThreadRunners
 from plumrake.lenses.sources import open_source
 from plumrake.net.fetch import Limits
-from plumrake.net.guard import origin_of
+from plumrake.net.guard import Guard, origin_of
 from plumrake.net.problems import Problem, Unreadable
 
 _FEW_PAGES = 16
+_IN_HAND = "standard input"
+_NOWHERE = "http://standard-input.invalid/"
 _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
 
@@ -42,6 +46,8 @@ class Target:
     problem: Problem | None = None
     archive: Archive | None = None
     state: JourneyState | None = None
+    content: bytes | None = None
+    """The page itself, where it is in hand."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +72,24 @@ def resolve_targets(given: Iterable[str]) -> list[Target]:
     """Return the pages that the given words stand for, in their order; one that stands for none
     carries its problem."""
     return [target for word in given for target in _targets(word)]
+
+
+def is_sitemap(word: str) -> bool:
+    """Tell whether a word is the address of a sitemap, by its name."""
+    path = urlsplit(word).path.lower()
+    return word.startswith(("http://", "https://")) and path.endswith((".xml", ".xml.gz"))
+
+
+async def sitemap_targets(address: str) -> list[Target]:
+    """Return the pages that the sitemap at an address lists. Raises ``NoPages``."""
+    home = origin(address)
+    found = await pages_of_sitemap(home, Guard([home]), address)
+    return [Target(home + one.path, address=home + one.path) for one in found]
+
+
+def content_target(content: bytes) -> Target:
+    """Return a page in hand: what came on standard input."""
+    return Target(_IN_HAND, content=content)
 
 
 def state_targets(address: str, states: Iterable[JourneyState]) -> list[Target]:
@@ -201,6 +225,10 @@ async def view(target: Target, settings: LookSettings) -> tuple[Page | None, Pro
 async def _read(reader: PageReader, target: Target, options: ReadOptions) -> Obtained:
     if target.problem is not None:
         return Obtained(address=target.shown_as, lens=reader.lens, problem=target.problem)
+    if target.content is not None:
+        return replace(
+            await reader.read_html(target.content, _NOWHERE, options), address=target.shown_as
+        )
     if target.archive is not None and target.address is not None:
         return await reader.read_archived(target.archive, target.address, target.shown_as, options)
     if target.address is not None:

@@ -19,8 +19,11 @@ from plumrake.actions.changed_files import GitAway, changed_files
 from plumrake.actions.look import (
     LookSettings,
     Target,
+    content_target,
+    is_sitemap,
     look,
     resolve_targets,
+    sitemap_targets,
     state_targets,
     with_site_findings,
 )
@@ -34,6 +37,7 @@ from plumrake.core.assess import checks_asked
 from plumrake.core.decisions import finding_holds
 from plumrake.core.journeys import BadJourneys, parse_journeys, states_of
 from plumrake.core.policy import HOLDS
+from plumrake.discovery.found import NoPages
 from plumrake.models.base import ReportForm
 from plumrake.reports.as_text import to_text
 from plumrake.reports.baseline import (
@@ -47,10 +51,21 @@ from plumrake.reports.report import REPORT_FORMS, About, written
 
 _PLAIN_EVERY = 5.0
 _MOST_GONE = 10
+_MOST_INPUT = 25_000_000
 
 
 @click.command("look")
-@click.argument("targets", nargs=-1, required=True)
+@click.argument("targets", nargs=-1)
+@click.option(
+    "--list",
+    "list_file",
+    type=click.Path(exists=True, dir_okay=False, path_type=Path),
+    metavar="FILE",
+    help="Also what this file names: a file, folder or address a line.",
+)
+@click.option(
+    "--most-pages", type=click.IntRange(1), metavar="N", help="Read the first N pages alone."
+)
 @reading_options
 @click.option("--wait-for", metavar="CSS", help="Rendered lens: wait until this element is there.")
 @click.option(
@@ -101,6 +116,8 @@ _MOST_GONE = 10
 )
 def look_command(
     targets: tuple[str, ...],
+    list_file: Path | None,
+    most_pages: int | None,
     lens: str | None,
     policy_file: Path | None,
     journeys_file: Path | None,
@@ -113,18 +130,21 @@ def look_command(
     network: bool,
     **said: Any,
 ) -> None:
-    """Read pages now and say what is wrong: files, folders or addresses.
+    """Read pages now and say what is wrong: files, folders, archives, addresses, the address of a
+    sitemap (….xml), or - for HTML on standard input.
 
     Exit status: 0 nothing holds, 1 something does, 2 wrong usage, 3 something could not be read.
     """
+    targets = (*targets, *_lines_of(list_file))
     policy = policy_for(targets, policy_file, said)
     baseline = _baseline_in(baseline_file, keeps=keep_baseline)
     started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
     settings = LookSettings(lens_for(lens), policy, jobs=jobs, files_have_network=network)
     states = _states_in(journeys_file, targets, settings) if journeys_file is not None else []
-    given = resolve_targets(targets)
+    given = _given(targets)
     if changed_since is not None:
         given = _changed(given, changed_since)
+    given = given[:most_pages]
     results = with_site_findings(asyncio.run(_gather([*given, *states], settings)), policy)
     files = {one.shown_as: one.file for one in given if one.file is not None}
     reported = reported_pages(results, baseline=baseline, files=files if form == "sarif" else None)
@@ -153,6 +173,42 @@ def look_command(
     if keep_baseline and baseline_file is not None:
         _keep_baseline(baseline_file, written_baseline(pages, baseline))
     _leave(pages, baseline, policy.hold)
+
+
+def _lines_of(file: Path | None) -> list[str]:
+    """Return what a list file names; lines that begin with # are remarks."""
+    if file is None:
+        return []
+    try:
+        lines = [line.strip() for line in file.read_text(encoding="utf-8").splitlines()]
+    except (OSError, UnicodeDecodeError) as error:
+        fail(f"the list '{file}' cannot be read: {error}", Exit.USAGE)
+    return [line for line in lines if line and not line.startswith("#")]
+
+
+def _given(words: Sequence[str]) -> list[Target]:
+    """Return the pages that words stand for."""
+    if not words:
+        fail("say what to look at: files, folders, addresses, or - for standard input", Exit.USAGE)
+    found: list[Target] = []
+    for word in words:
+        if word == "-":
+            found.append(content_target(_standard_input()))
+        elif is_sitemap(word):
+            try:
+                found += asyncio.run(sitemap_targets(word))
+            except NoPages as error:
+                fail(str(error), Exit.UNREAD)
+        else:
+            found += resolve_targets([word])
+    return found
+
+
+def _standard_input() -> bytes:
+    content = sys.stdin.buffer.read(_MOST_INPUT + 1)
+    if len(content) > _MOST_INPUT:
+        fail(f"standard input has more than {_MOST_INPUT:,} bytes", Exit.UNREAD)
+    return content
 
 
 def _leave(pages: Sequence[Reported], baseline: Baseline | None, hold: str) -> None:

@@ -29,13 +29,13 @@ _BOUNDS = ExchangeBounds(30.0, 52_428_800)
 _ROBOTS_BOUNDS = ExchangeBounds(30.0, MOST_BYTES, redirects=5)
 
 
-async def pages_of_sitemap(origin: str, guard: Guard) -> list[Found]:
-    """Return the pages that the site's sitemaps list, in their order, each once. Raises
-    ``NoPages``."""
+async def pages_of_sitemap(origin: str, guard: Guard, sitemap: str | None = None) -> list[Found]:
+    """Return the pages that the site's sitemaps list (or the ``sitemap`` at an address), in their
+    order, each once. Raises ``NoPages``."""
     origin = origin.rstrip("/")
     try:
         async with asyncio.timeout(_SECONDS_IN_ALL):
-            paths = await _listed(origin, guard)
+            paths = await _listed(origin, guard, sitemap)
     except TimeoutError:
         raise NoPages(
             f"the sitemaps of {origin} did not come within {_SECONDS_IN_ALL:g} s; make them "
@@ -49,11 +49,11 @@ async def pages_of_sitemap(origin: str, guard: Guard) -> list[Found]:
     return list(paths.values())[:_MOST_PAGES]
 
 
-async def _listed(origin: str, guard: Guard) -> dict[str, Found]:
+async def _listed(origin: str, guard: Guard, sitemap: str | None) -> dict[str, Found]:
     host = urlsplit(origin).netloc.lower()
     paths: dict[str, Found] = {}
     async with guarded_client(guard) as client:
-        named = (await _robots(client, origin)).sitemaps
+        named = [sitemap] if sitemap else (await _robots(client, origin)).sitemaps
         waiting = [urljoin(origin, place) for place in named] or [f"{origin}/sitemap.xml"]
         seen: set[str] = set()
         while waiting and len(seen) < _MOST_FILES and len(paths) < _MOST_PAGES:
