@@ -13,6 +13,7 @@ from plumrake.cli.errors import Exit, fail
 _PLACES: dict[str, str] = {
     "look": "look:look_command",
     "mend": "mend:mend_command",
+    "lsp": "lsp:lsp_command",
     "view": "view:view_command",
     "colours": "catalogue:colours_command",
     "checks": "catalogue:checks_command",

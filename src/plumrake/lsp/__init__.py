@@ -1,0 +1,1 @@
+"""The language server: what is found, while a page is being written."""

@@ -1,0 +1,200 @@
+"""A text that is being written, read as the page that it makes: what is found in it and where,
+what an element is to those who listen, and the edits that mend it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from plumrake.core.assess import assess
+from plumrake.core.dom import Element
+from plumrake.core.findings import Finding, Mend, Needs
+from plumrake.core.mending.edits import Edit
+from plumrake.core.mending.source_page import CannotMend, Span
+from plumrake.core.page import Page
+from plumrake.core.policy import Policy
+from plumrake.core.views.outline import outline
+from plumrake.lenses.assessor import with_dictionaries
+from plumrake.lenses.sources import Source, open_source
+
+MOST_ELEMENTS = 200_000
+_WHOLE = re.compile(r"<(?:!doctype|html|head|body)\b", re.IGNORECASE)
+_ADDRESS = "http://text.invalid/"
+PLACEHOLDER = "…"
+"""What stands where a person has yet to write; it is no text, so it is found until then."""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A finding with its span in the text."""
+
+    finding: Finding
+    span: Span
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A way to mend a finding: what it says, its edits, and the span of what has to be written in
+    the text after them, where something has."""
+
+    says: str
+    edits: tuple[Edit, ...]
+    to_write: Span | None
+    sure: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Heading:
+    """A heading or landmark of the outline, with its level, faults and span."""
+
+    kind: str
+    level: int | None
+    name: str
+    faults: tuple[str, ...]
+    span: Span
+
+
+class WrittenText:
+    """A text of HTML or Markdown as a policy reads it. What has no ``html``, ``head`` or ``body``
+    is a part of a page."""
+
+    def __init__(self, text: str, policy: Policy, *, is_markdown: bool = False) -> None:
+        self.text = text
+        self._policy = policy
+        self._source: Source = open_source(
+            text, _ADDRESS, is_markdown=is_markdown, most_elements=MOST_ELEMENTS
+        )
+
+    def is_of(self, text: str, policy: Policy) -> bool:
+        """Tell whether it is a text as a policy reads it."""
+        return self.text == text and self._policy == policy
+
+    @cached_property
+    def _page(self) -> Page:
+        page = self._source.page
+        if self._source.markdown is not None or not _WHOLE.search(self.text):
+            document = page.document
+            page = Page(replace(document, gives=document.gives - {Needs.PAGE}))
+        return with_dictionaries(page)
+
+    @cached_property
+    def found(self) -> tuple[Found, ...]:
+        """What is found, in the order of the text."""
+        found = [
+            Found(one, self._span_of(one)) for one in assess(self._page, self._policy).findings
+        ]
+        return tuple(sorted(found, key=lambda one: one.span))
+
+    def at(self, span: Span) -> list[Found]:
+        """Return the findings whose span meets another."""
+        return [one for one in self.found if one.span[0] <= span[1] and span[0] <= one.span[1]]
+
+    def element_at(self, offset: int) -> Element | None:
+        """Return the innermost element that is written around an offset."""
+        best: tuple[int, Element] | None = None
+        for element in self._page.elements:
+            span = self._whole(element)
+            if span is not None and span[0] <= offset < span[1]:
+                size = span[1] - span[0]
+                if best is None or size <= best[0]:
+                    best = size, element
+        return best[1] if best is not None else None
+
+    def name_of(self, element: Element) -> tuple[str, str, list[str]]:
+        """Return an element's role, its accessible name, and the steps that led to it (Accessible
+        Name and Description Computation 1.2)."""
+        page = self._page
+        steps = [f"{step.step}: {step.says}" for step in page.trace_of(element)]
+        return page.role_of(element), page.name_of(element), steps
+
+    def is_exposed(self, element: Element) -> bool:
+        """Tell whether an element is in the accessibility tree."""
+        return self._page.is_exposed(element)
+
+    def ways(self, found: Found) -> Iterator[Way]:
+        """Yield the ways to mend a finding that can be carried out in this text."""
+        try:
+            element = self._source.element_of(found.finding)
+        except CannotMend:
+            return
+        for given in found.finding.mends:
+            mend = Mend.of(given)
+            if not mend.can_be_carried_out:
+                continue
+            filled = replace(mend, value=PLACEHOLDER) if mend.asks else mend
+            try:
+                edits = self._source.edits_of(element, filled)
+            except CannotMend:
+                continue
+            if edits:
+                yield Way(mend.says, edits, _to_write(edits) if mend.asks else None, mend.sure)
+
+    def outline(self) -> list[Heading]:
+        """Return headings and landmarks in their order."""
+        by_selector = {self._page.selector_of(one): one for one in self._page.elements}
+        rows: list[Heading] = []
+        for row in outline(self._page):
+            element = by_selector.get(row["selector"])
+            span = self._whole(element) if element is not None else None
+            if span is not None:
+                rows.append(
+                    Heading(row["kind"], row["level"], row["name"], tuple(row["faults"]), span)
+                )
+        return rows
+
+    def _span_of(self, finding: Finding) -> Span:
+        """Return where a finding is shown: on the start tag, or on what Markdown writes for it;
+        for the page as a whole on the first line."""
+        first_line = 0, len(self.text.partition("\n")[0])
+        if finding.selector == "html":
+            root = self._page.root
+            tag = self._tag(root)
+            return tag if tag is not None else first_line
+        try:
+            element: Element | None = self._source.element_of(finding)
+        except CannotMend:
+            return first_line
+        while element is not None:
+            span = self._tag(element)
+            if span is not None:
+                return span
+            element = element.parent
+        return first_line
+
+    def _tag(self, element: Element) -> Span | None:
+        markdown = self._source.markdown
+        if markdown is not None:
+            place = markdown.places.get(element.index)
+            if place is not None:
+                return place.span
+            offset = markdown.offset_of(element)
+            return (offset, offset + len(element.tag) + 1) if offset is not None else None
+        try:
+            tag = self._source.html.start_tag(element)
+        except CannotMend:
+            return None
+        return tag.start, tag.end
+
+    def _whole(self, element: Element) -> Span | None:
+        markdown = self._source.markdown
+        if markdown is not None:
+            place = markdown.places.get(element.index)
+            return place.span if place is not None else None
+        try:
+            return self._source.html.whole(element)
+        except CannotMend:
+            return None
+
+
+def _to_write(edits: tuple[Edit, ...]) -> Span | None:
+    """Return where the placeholder stands after the edits are made."""
+    moved = 0
+    for edit in sorted(edits, key=lambda one: one.start):
+        at = edit.text.find(PLACEHOLDER)
+        if at >= 0:
+            start = edit.start + moved + at
+            return start, start + len(PLACEHOLDER)
+        moved += len(edit.text) - (edit.end - edit.start)
+    return None
