@@ -13,7 +13,7 @@ demo-wordpress: setup console
 
 test: setup
 	@$(MAKE) -j2 --no-print-directory --output-sync=target lint console
-	$(PYTHON) -m pytest -n 3 --dist loadfile --no-loadscope-reorder
+	$(PYTHON) -m pytest -n 2 --dist loadfile --no-loadscope-reorder
 
 setup:
 	@scripts/setup.sh
