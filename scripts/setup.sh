@@ -18,6 +18,7 @@ need "ls /usr/share/hunspell/de_DE.dic" hunspell-de-de
 need "ls /usr/lib/*/libenchant-2.so.2" libenchant-2-2
 need "command -v bwrap" bubblewrap
 need "command -v git" git
+need "command -v nvim" neovim
 need "ls /usr/share/wordpress/wp-load.php" wordpress
 need "ls -d /usr/share/wordpress/wp-content/themes/twentytwentythree" wordpress-theme-twentytwentythree
 need "command -v mariadbd" mariadb-server
