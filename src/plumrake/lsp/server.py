@@ -31,7 +31,7 @@ SELECT: Final = "plumrake.select"
 FIX_ALL: Final = "source.fixAll.plumrake"
 SOURCE: Final = "Plum Rake"
 _MARKDOWN = ("markdown", "md")
-_WAIT_SECONDS = 0.15
+WAIT_SECONDS = 0.15
 """So long nothing has to be typed before the text is read."""
 _MOST_CHARACTERS = 10_000_000
 _WEIGHTS = {
@@ -91,7 +91,7 @@ class PageServer(LanguageServer):
         self._read: dict[str, _Read] = {}
         self._policies = _Policies()
 
-    def changed(self, uri: str, *, wait: float = _WAIT_SECONDS) -> None:
+    def changed(self, uri: str, *, wait: float = WAIT_SECONDS) -> None:
         """Have a document read soon; what was asked for before and has not begun is dropped."""
         before = self._tasks.pop(uri, None)
         if before is not None:
