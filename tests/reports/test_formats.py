@@ -20,7 +20,7 @@ from defusedxml import ElementTree
 
 from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import catalogue
-from plumrake.models.base import ReportForm
+from plumrake.report_forms import ReportForm
 from plumrake.reports.pages import Reported
 from plumrake.reports.report import (
     REPORT_FORMS,

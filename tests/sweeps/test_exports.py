@@ -12,7 +12,7 @@ import jsonschema
 import pytest
 
 from plumrake.client import PlumRake, PlumRakeError
-from plumrake.models.base import ReportForm
+from plumrake.report_forms import ReportForm
 from plumrake.reports.report import REPORT_FORMS
 from tests.conftest import SITE
 from tests.reports.schemas import ASSERTION, SARIF

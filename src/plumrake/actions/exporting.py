@@ -9,9 +9,9 @@ from plumrake.actions.sweeps import policy_of
 from plumrake.core.assess import checks_asked
 from plumrake.core.decisions import Standing
 from plumrake.core.findings import Finding
-from plumrake.models.base import ReportForm
 from plumrake.records.exports import ExportedPageRow, gone_since, pages_of_sweep
 from plumrake.records.sweeps import SweepRow
+from plumrake.report_forms import ReportForm
 from plumrake.reports.pages import Reported
 from plumrake.reports.report import About, Gone, Note, ReportedPage, written
 

@@ -23,7 +23,6 @@ from plumrake.lenses.markup import decode
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader, html_files, is_markdown, read_body
 from plumrake.lenses.runners import ProcessRunners, Runners, ThreadRunners
-from plumrake.lenses.sources import open_source
 from plumrake.net.fetch import Limits
 from plumrake.net.guard import Guard, origin_of
 from plumrake.net.problems import Problem, Unreadable
@@ -267,6 +266,8 @@ async def _one(
 
 def _in_markdown(file: Path, result: PageResult, limits: Limits) -> PageResult:
     """Return a result with its findings at their places in the Markdown."""
+    from plumrake.lenses.sources import open_source  # only where there is Markdown
+
     text = decode(read_body(file, limits.bytes), "utf-8")
     source = open_source(text, "", is_markdown=True)
     findings = tuple(source.placed(finding) for finding in result.assessment.findings)

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from plumrake.actions.reading import PageResult
 from plumrake.core.causes import Place, gather
@@ -14,10 +15,12 @@ from plumrake.core.html_source import Lines
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.lenses.markup import TooManyElements, decoded
 from plumrake.lenses.reader import is_markdown
-from plumrake.lenses.sources import Source, open_source
 from plumrake.reports.baseline import Baseline
 from plumrake.reports.pages import Reported
 from plumrake.reports.report import Note, ReportedEdit, ReportedPage
+
+if TYPE_CHECKING:
+    from plumrake.lenses.sources import Source
 
 _MOST_WITH_EDITS = 5_000_000
 """So many bytes a file may have whose findings get edits."""
@@ -90,6 +93,8 @@ def _place(number: int, page: int, one: Finding) -> Place:
 def _edits(file: Path, result: PageResult) -> dict[str, tuple[str, tuple[ReportedEdit, ...]]]:
     """Return the first mend of each finding of a file that needs nobody's judgement, with its
     edits."""
+    from plumrake.lenses.sources import open_source  # only where edits are wanted
+
     in_text = is_markdown(file)
     try:
         if file.stat().st_size > _MOST_WITH_EDITS:

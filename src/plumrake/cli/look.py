@@ -38,7 +38,7 @@ from plumrake.core.decisions import finding_holds
 from plumrake.core.journeys import BadJourneys, parse_journeys, states_of
 from plumrake.core.policy import HOLDS
 from plumrake.discovery.found import NoPages
-from plumrake.models.base import ReportForm
+from plumrake.report_forms import ReportForm
 from plumrake.reports.as_text import to_text
 from plumrake.reports.baseline import (
     BadBaseline,

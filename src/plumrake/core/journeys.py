@@ -28,8 +28,6 @@ from functools import cache
 from importlib.resources import files
 from typing import TYPE_CHECKING, Any, Literal, get_args
 
-import yaml
-
 from plumrake.core.scope import BadSelector, compiled
 
 if TYPE_CHECKING:
@@ -84,6 +82,8 @@ def is_state(path: str) -> bool:
 
 def parse_journeys(text: str) -> list[dict[str, Any]]:
     """Return the journeys of a YAML text, checked. Raises ``BadJourneys``."""
+    import yaml  # only where there are journeys
+
     try:
         data = yaml.safe_load(text)
     except yaml.YAMLError as error:

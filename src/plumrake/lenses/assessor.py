@@ -12,7 +12,7 @@ import os
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from plumrake.core.assess import Assessment, assess, evidence_wanted
 from plumrake.core.dom import Document, Element, Position
@@ -50,13 +50,15 @@ from plumrake.core.probes import (
 from plumrake.core.views.heard import heard
 from plumrake.core.views.lists import names
 from plumrake.lenses.align import positions
-from plumrake.lenses.content_places import ContentPlaces, block_places, markdown_places
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.picture_files import texts_in_file
-from plumrake.lenses.sources import Planned, SourceForm, SourcePlace, planned, span_of
 from plumrake.net.problems import Problem
 from plumrake.spelling.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
 from plumrake.spelling.tongues import tongues
+
+if TYPE_CHECKING:
+    from plumrake.lenses.content_places import ContentPlaces
+    from plumrake.lenses.sources import Planned, SourceForm, SourcePlace
 
 _SURE = 60
 _TESSERACT_SECONDS = 60
@@ -270,6 +272,8 @@ class Assessor:
     ) -> Planned | str:
         """Return how a mend is carried out in a source, or why it cannot be; the page that is open
         has nothing to do with it."""
+        from plumrake.lenses.sources import planned  # only where something is mended
+
         try:
             return planned(text, place, mend, most_elements=most_elements, form=form)
         except (CannotMend, TooManyElements) as error:
@@ -280,6 +284,8 @@ class Assessor:
     ) -> ContentPlaces | str:
         """Return where what a page shows is written in the content that it is made from, or why
         that is not known."""
+        from plumrake.lenses.content_places import block_places, markdown_places  # as above
+
         pair = markdown_places if form == "markdown" else block_places
         try:
             return pair(content, decode(page, "utf-8"), most_elements=most_elements)
@@ -298,6 +304,8 @@ class Assessor:
 
     def span(self, text: str, place: SourcePlace, most_elements: int) -> tuple[int, int] | str:
         """Return where an element stands in a page's HTML, or why that is not known."""
+        from plumrake.lenses.sources import span_of  # as above
+
         try:
             return span_of(text, place, most_elements=most_elements)
         except (CannotMend, TooManyElements) as error:

@@ -19,7 +19,6 @@ from plumrake.models.base import (
     Pattern,
     ProblemDetails,
     Reason,
-    ReportForm,
     Role,
     Scope,
     Slug,
@@ -191,6 +190,7 @@ from plumrake.models.words import (
     Tag,
     WordsAdded,
 )
+from plumrake.report_forms import ReportForm
 
 __all__ = [
     "Acceptance",

@@ -12,8 +12,6 @@ from plumrake.path_patterns import MOST_LETTERS, MOST_STARS
 Role = Literal["manager", "editor", "developer", "reader"]
 Environment = Literal["live", "staging"]
 Lens = Literal["rendered", "markup"]
-ReportForm = Literal["json", "csv", "sarif", "earl", "junit", "html"]
-"""The formats of reports that programs and browsers read."""
 WeightName = Literal["barrier", "obstacle", "friction"]
 CauseSort = Literal["reach", "weight", "newest"]
 FindingSort = Literal["weight", "page"]

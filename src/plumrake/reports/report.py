@@ -9,7 +9,7 @@ from typing import get_args
 
 from plumrake.core.findings import Finding
 from plumrake.core.policy import Policy
-from plumrake.models.base import ReportForm
+from plumrake.report_forms import ReportForm
 from plumrake.reports.pages import Reported
 
 REPORT_FORMS: tuple[ReportForm, ...] = get_args(ReportForm)

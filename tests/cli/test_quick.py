@@ -1,0 +1,46 @@
+"""A look at markup starts at once: what only others need is not loaded."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+NOT_FOR_A_LOOK = ["fastapi", "psycopg", "playwright", "plumrake.models", "rich", "yaml", "jinja2"]
+NOT_FOR_THE_SERVER_OF_EDITORS = ["fastapi", "psycopg", "playwright", "plumrake.models", "jinja2"]
+
+
+@pytest.mark.parametrize(
+    ("words", "modules"),
+    [
+        (["look", "page.html", "--lens", "markup"], NOT_FOR_A_LOOK),
+        (["look", "page.html", "--lens", "markup", "--as", "json"], NOT_FOR_A_LOOK[:-1]),
+        (["checks", "links/vague"], NOT_FOR_A_LOOK),
+        (["lsp", "--help"], NOT_FOR_THE_SERVER_OF_EDITORS),
+    ],
+)
+def test_nothing_is_loaded_for_nothing(
+    tmp_path: Path, words: list[str], modules: list[str]
+) -> None:
+    """Neither browser nor database nor the models of the interface."""
+    code = (
+        "import json, sys\n"
+        "from plumrake.cli.main import main\n"
+        f"sys.argv = ['plumrake', *{words!r}]\n"
+        "try:\n    main()\nexcept SystemExit:\n    pass\n"
+        "print('\\n' + json.dumps(sorted(sys.modules)))\n"
+    )
+    page = "<!doctype html><html lang=en><title>Locks</title><main><h1>Locks</h1></main>"
+    (tmp_path / "page.html").write_text(page)
+    done = subprocess.run(
+        [sys.executable, "-c", code],
+        cwd=tmp_path,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    loaded = set(json.loads(done.stdout.splitlines()[-1]))
+    assert not loaded & set(modules)
