@@ -31,7 +31,6 @@ def main(address: str, folder: Path) -> None:
         "fixes": f"/sites/{SITE}/fixes",
         "fix": f"/sites/{SITE}/fixes/{reopened}",
         "page": f"/sites/{SITE}/page?path=/visit/gallery/&environment=live",
-        "outline": f"/sites/{SITE}/page?path=/locks/opening-times/&environment=live&as=outline",
         "policy": f"/sites/{SITE}/policy",
     }
     with sync_playwright() as playwright:
@@ -91,7 +90,6 @@ def _take_gate(browser: Browser, page: Page, address: str, password: str, folder
     cms.get_by_role("button", name="Publish").click()
     link = cms.get_by_role("link", name="All that was found, at Plum Rake")
     link.wait_for()
-    _take(cms, folder / "cms-held.png")
     page.goto(link.get_attribute("href") or "")
     page.wait_for_timeout(1200)
     _take(page, folder / "clearance.png")

@@ -8,17 +8,8 @@ from functools import cache
 from pathlib import Path
 
 from plumrake import __version__
-from plumrake.core.policy import OwnHelp
-from plumrake.core.registry import Check, catalogue
-
-
-def help_text(check: Check, own: OwnHelp | None = None) -> str:
-    """Return a check's help page in Markdown, the organisation's own help at its end."""
-    parts = [f"# {check.title}", check.help.summary]
-    parts += [f"## {name}\n\n{text}" for name, text in check.help.sections.items()]
-    if own is not None:
-        parts.append(f"## Here\n\n{own.says} {own.link}".rstrip())
-    return "\n\n".join(part for part in parts if part) + "\n"
+from plumrake.core.registry import catalogue
+from plumrake.reports.help_text import help_text
 
 
 @cache
@@ -28,7 +19,9 @@ def help_page(check: str) -> str | None:
     try:
         folder = _folder()
         file = folder / f"{check.replace('/', '-')}.md"
-        file.write_text(help_text(catalogue()[check]), encoding="utf-8")
+        known = catalogue()[check]
+        text = f"# {known.title}\n\n{help_text(known)}\n"
+        file.write_text(text, encoding="utf-8")
     except OSError:
         return None
     return file.as_uri()

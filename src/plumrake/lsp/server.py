@@ -24,6 +24,7 @@ from plumrake.lenses.markup import TooManyElements
 from plumrake.lsp.help_pages import help_page
 from plumrake.lsp.places import UTF_16, Places
 from plumrake.lsp.written import Found, Heading, Way, WrittenText
+from plumrake.reports.help_text import help_sections
 
 POLICY_FILE: Final = "plumrake.toml"
 SELECT: Final = "plumrake.select"
@@ -266,8 +267,7 @@ def _hover(read: _Read, offset: int, policy: Policy) -> str:
     for found in read.written.at((offset, offset)):
         check = catalogue()[found.finding.check]
         parts.append(f"**{found.finding.says}** ({found.finding.check}, {found.finding.weight})")
-        sections = check.help.sections
-        parts += [f"*{name}.* {sections[name]}" for name in _HELP_SECTIONS if name in sections]
+        parts += help_sections(check, _HELP_SECTIONS)
         own = policy.help_for(check.id)
         if own is not None:
             parts.append(f"{own.says} {own.link}".rstrip())

@@ -12,6 +12,7 @@ from plumrake import __version__
 from plumrake.core.criteria import CRITERIA
 from plumrake.core.findings import Finding, Outcome
 from plumrake.core.registry import Check, catalogue
+from plumrake.reports.help_text import help_text
 from plumrake.reports.report import About, Gone, Note, ReportedEdit, ReportedPage
 
 SCHEMA = (
@@ -60,13 +61,7 @@ def _json(value: object) -> str:
 
 def _rule(check: Check, about: About) -> dict[str, Any]:
     own = about.policy.help_for(check.id)
-    parts = [
-        check.help.summary,
-        *(f"## {name}\n\n{text}" for name, text in check.help.sections.items()),
-    ]
-    if own is not None:
-        parts.append(f"## Here\n\n{own.says} {own.link}".rstrip())
-    text = "\n\n".join(part for part in parts if part)
+    text = help_text(check, own)
     tags = ["accessibility", *(f"WCAG {one} {CRITERIA[one].name}" for one in check.criteria)]
     return {
         "id": check.id,
