@@ -209,6 +209,20 @@ async def test_all_that_needs_no_judgement_is_one_action(editor: Editor) -> None
     assert '<a href="/fees">here</a>' in text, "what needs words stays"
 
 
+async def test_the_same_at_all_places_of_a_kind(editor: Editor) -> None:
+    """Where a mend needs no judgement and there are several, one action makes them all."""
+    uri = "file:///site/locks.html"
+    text = PAGE.replace("<h4>Hours</h4>", "<h4>Hours</h4><p>Nine.</p><h2>Fees</h2><h5>Boats</h5>")
+    await editor.open(uri, text)
+    actions = await editor.actions(uri, at(text, "<h4>"), "quickfix")
+    [everywhere] = [one for one in actions if "all 2 places (headings/level-jump)" in one.title]
+    after = made(text, everywhere)
+    assert "<h2>Hours</h2>" in after
+    assert "<h3>Boats</h3>" in after
+    actions = await editor.actions(uri, at(text, '<a href="/fees">'), "quickfix")
+    assert not [one for one in actions if "all 2 places" in one.title], "words are judgement"
+
+
 async def test_hovering_tells_name_and_help(editor: Editor) -> None:
     """What was found, whom it hinders, how to mend it; of any element its name and why."""
     uri = "file:///site/locks.html"

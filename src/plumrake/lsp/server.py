@@ -214,10 +214,13 @@ def _plain(span: lsp.Range) -> dict[str, Any]:
     }
 
 
-def _sure_edits(written: WrittenText) -> tuple[Edit, ...]:
-    """Return the edits of all mends that need no judgement and do not meet one another."""
+def _sure_edits(written: WrittenText, check: str = "") -> tuple[Edit, ...]:
+    """Return the edits of all mends (of one check) that need no judgement and do not meet one
+    another."""
     edits: list[Edit] = []
     for found in written.found:
+        if check and found.finding.check != check:
+            continue
         for way in written.ways(found):
             if not way.sure:
                 continue
@@ -225,6 +228,10 @@ def _sure_edits(written: WrittenText) -> tuple[Edit, ...]:
                 edits = ordered([*edits, *way.edits])
                 break
     return tuple(edits)
+
+
+def _count(written: WrittenText, check: str) -> int:
+    return sum(found.finding.check == check for found in written.found)
 
 
 def _symbols(read: _Read) -> list[lsp.DocumentSymbol]:
@@ -342,9 +349,14 @@ def make_server() -> PageServer:
         if wanted is None or lsp.CodeActionKind.QuickFix in wanted:
             for found in read.written.at(span):
                 shown = [_diagnostic(found, read, uri)]
+                ways = [*read.written.ways(found)]
+                check = found.finding.check
+                if any(way.sure for way in ways) and _count(read.written, check) > 1:
+                    says = f"The same at all {_count(read.written, check)} places ({check})"
+                    ways.append(Way(says, _sure_edits(read.written, check), None, sure=False))
                 offered += [
                     _action(uri, read, way, kind=lsp.CodeActionKind.QuickFix, diagnostics=shown)
-                    for way in read.written.ways(found)
+                    for way in ways
                 ]
         if wanted is None or any(FIX_ALL.startswith(str(kind)) for kind in wanted):
             edits = _sure_edits(read.written)
