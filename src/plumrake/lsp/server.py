@@ -288,96 +288,86 @@ def _hover(read: _Read, offset: int, policy: Policy) -> str:
     return "\n\n".join(parts)
 
 
-def make_server() -> PageServer:
-    """Return the server with its features."""
-    server = PageServer()
+async def _on_opened(ls: PageServer, params: lsp.DidOpenTextDocumentParams) -> None:
+    ls.changed(params.text_document.uri, wait=0)
 
-    @server.feature(lsp.TEXT_DOCUMENT_DID_OPEN)
-    async def opened(ls: PageServer, params: lsp.DidOpenTextDocumentParams) -> None:
-        ls.changed(params.text_document.uri, wait=0)
 
-    @server.feature(lsp.TEXT_DOCUMENT_DID_CHANGE)
-    async def changed(ls: PageServer, params: lsp.DidChangeTextDocumentParams) -> None:
-        ls.changed(params.text_document.uri)
+async def _on_changed(ls: PageServer, params: lsp.DidChangeTextDocumentParams) -> None:
+    ls.changed(params.text_document.uri)
 
-    @server.feature(lsp.TEXT_DOCUMENT_DID_SAVE)
-    async def saved(ls: PageServer, params: lsp.DidSaveTextDocumentParams) -> None:
-        ls.changed(params.text_document.uri, wait=0)
 
-    @server.feature(lsp.TEXT_DOCUMENT_DID_CLOSE)
-    async def closed(ls: PageServer, params: lsp.DidCloseTextDocumentParams) -> None:
-        ls.closed(params.text_document.uri)
+async def _on_saved(ls: PageServer, params: lsp.DidSaveTextDocumentParams) -> None:
+    ls.changed(params.text_document.uri, wait=0)
 
-    @server.feature(lsp.INITIALIZED)
-    async def initialized(ls: PageServer, params: lsp.InitializedParams) -> None:
-        workspace = ls.client_capabilities.workspace
-        watched = workspace.did_change_watched_files if workspace is not None else None
-        if watched is not None and watched.dynamic_registration:
-            options = lsp.DidChangeWatchedFilesRegistrationOptions(
-                [lsp.FileSystemWatcher(f"**/{POLICY_FILE}")]
-            )
-            wanted = lsp.Registration("policy", lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES, options)
-            await ls.client_register_capability_async(lsp.RegistrationParams([wanted]))
 
-    @server.feature(lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES)
-    async def policy_changed(ls: PageServer, params: lsp.DidChangeWatchedFilesParams) -> None:
-        ls.all_changed()
+async def _on_closed(ls: PageServer, params: lsp.DidCloseTextDocumentParams) -> None:
+    ls.closed(params.text_document.uri)
 
-    @server.feature(lsp.TEXT_DOCUMENT_HOVER)
-    async def hover(ls: PageServer, params: lsp.HoverParams) -> lsp.Hover | None:
-        read = await ls.latest(params.text_document.uri)
-        if read is None:
-            return None
-        offset = read.places.offset(params.position)
-        text = _hover(read, offset, ls.policy_of(params.text_document.uri))
-        if not text:
-            return None
-        return lsp.Hover(lsp.MarkupContent(lsp.MarkupKind.Markdown, text))
 
-    @server.feature(
-        lsp.TEXT_DOCUMENT_CODE_ACTION,
-        lsp.CodeActionOptions([lsp.CodeActionKind.QuickFix, FIX_ALL]),
-    )
-    async def actions(ls: PageServer, params: lsp.CodeActionParams) -> list[lsp.CodeAction]:
-        uri = params.text_document.uri
-        read = await ls.latest(uri)
-        if read is None:
-            return []
-        span = read.places.offset(params.range.start), read.places.offset(params.range.end)
-        wanted = params.context.only
-        offered: list[lsp.CodeAction] = []
-        if wanted is None or lsp.CodeActionKind.QuickFix in wanted:
-            for found in read.written.at(span):
-                shown = [_diagnostic(found, read, uri)]
-                ways = [*read.written.ways(found)]
-                check = found.finding.check
-                if any(way.sure for way in ways) and _count(read.written, check) > 1:
-                    says = f"The same at all {_count(read.written, check)} places ({check})"
-                    ways.append(Way(says, _sure_edits(read.written, check), None, sure=False))
-                offered += [
-                    _action(uri, read, way, kind=lsp.CodeActionKind.QuickFix, diagnostics=shown)
-                    for way in ways
-                ]
-        if wanted is None or any(FIX_ALL.startswith(str(kind)) for kind in wanted):
-            edits = _sure_edits(read.written)
-            if edits:
-                way = Way("Mend all that needs no judgement", edits, None, sure=False)
-                offered.append(_action(uri, read, way, kind=FIX_ALL, diagnostics=None))
-        return offered
-
-    @server.command(SELECT)
-    async def select(ls: PageServer, uri: str, span: dict[str, Any]) -> None:
-        start, end = (lsp.Position(**_member(span, name)) for name in ("start", "end"))
-        await ls.window_show_document_async(
-            lsp.ShowDocumentParams(uri, take_focus=True, selection=lsp.Range(start, end))
+async def _on_initialized(ls: PageServer, params: lsp.InitializedParams) -> None:
+    workspace = ls.client_capabilities.workspace
+    watched = workspace.did_change_watched_files if workspace is not None else None
+    if watched is not None and watched.dynamic_registration:
+        options = lsp.DidChangeWatchedFilesRegistrationOptions(
+            [lsp.FileSystemWatcher(f"**/{POLICY_FILE}")]
         )
+        wanted = lsp.Registration("policy", lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES, options)
+        await ls.client_register_capability_async(lsp.RegistrationParams([wanted]))
 
-    @server.feature(lsp.TEXT_DOCUMENT_DOCUMENT_SYMBOL)
-    async def symbols(ls: PageServer, params: lsp.DocumentSymbolParams) -> list[lsp.DocumentSymbol]:
-        read = await ls.latest(params.text_document.uri)
-        return _symbols(read) if read is not None else []
 
-    return server
+async def _on_policy_changed(ls: PageServer, params: lsp.DidChangeWatchedFilesParams) -> None:
+    ls.all_changed()
+
+
+async def _on_hover(ls: PageServer, params: lsp.HoverParams) -> lsp.Hover | None:
+    read = await ls.latest(params.text_document.uri)
+    if read is None:
+        return None
+    offset = read.places.offset(params.position)
+    text = _hover(read, offset, ls.policy_of(params.text_document.uri))
+    if not text:
+        return None
+    return lsp.Hover(lsp.MarkupContent(lsp.MarkupKind.Markdown, text))
+
+
+async def _on_actions(ls: PageServer, params: lsp.CodeActionParams) -> list[lsp.CodeAction]:
+    uri = params.text_document.uri
+    read = await ls.latest(uri)
+    if read is None:
+        return []
+    span = read.places.offset(params.range.start), read.places.offset(params.range.end)
+    wanted = params.context.only
+    offered: list[lsp.CodeAction] = []
+    if wanted is None or lsp.CodeActionKind.QuickFix in wanted:
+        for found in read.written.at(span):
+            shown = [_diagnostic(found, read, uri)]
+            ways = [*read.written.ways(found)]
+            check = found.finding.check
+            if any(way.sure for way in ways) and _count(read.written, check) > 1:
+                says = f"The same at all {_count(read.written, check)} places ({check})"
+                ways.append(Way(says, _sure_edits(read.written, check), None, sure=False))
+            offered += [
+                _action(uri, read, way, kind=lsp.CodeActionKind.QuickFix, diagnostics=shown)
+                for way in ways
+            ]
+    if wanted is None or any(FIX_ALL.startswith(str(kind)) for kind in wanted):
+        edits = _sure_edits(read.written)
+        if edits:
+            way = Way("Mend all that needs no judgement", edits, None, sure=False)
+            offered.append(_action(uri, read, way, kind=FIX_ALL, diagnostics=None))
+    return offered
+
+
+async def _on_select(ls: PageServer, uri: str, span: dict[str, Any]) -> None:
+    start, end = (lsp.Position(**_member(span, name)) for name in ("start", "end"))
+    await ls.window_show_document_async(
+        lsp.ShowDocumentParams(uri, take_focus=True, selection=lsp.Range(start, end))
+    )
+
+
+async def _on_symbols(ls: PageServer, params: lsp.DocumentSymbolParams) -> list[lsp.DocumentSymbol]:
+    read = await ls.latest(params.text_document.uri)
+    return _symbols(read) if read is not None else []
 
 
 def _member(span: Any, name: str) -> dict[str, int]:
@@ -387,3 +377,22 @@ def _member(span: Any, name: str) -> dict[str, int]:
     if isinstance(at, dict):
         return {"line": int(at["line"]), "character": int(at["character"])}
     return {"line": int(at.line), "character": int(at.character)}
+
+
+def make_server() -> PageServer:
+    """Return the server with its features."""
+    server = PageServer()
+    server.feature(lsp.TEXT_DOCUMENT_DID_OPEN)(_on_opened)
+    server.feature(lsp.TEXT_DOCUMENT_DID_CHANGE)(_on_changed)
+    server.feature(lsp.TEXT_DOCUMENT_DID_SAVE)(_on_saved)
+    server.feature(lsp.TEXT_DOCUMENT_DID_CLOSE)(_on_closed)
+    server.feature(lsp.INITIALIZED)(_on_initialized)
+    server.feature(lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES)(_on_policy_changed)
+    server.feature(lsp.TEXT_DOCUMENT_HOVER)(_on_hover)
+    server.feature(
+        lsp.TEXT_DOCUMENT_CODE_ACTION,
+        lsp.CodeActionOptions([lsp.CodeActionKind.QuickFix, FIX_ALL]),
+    )(_on_actions)
+    server.command(SELECT)(_on_select)
+    server.feature(lsp.TEXT_DOCUMENT_DOCUMENT_SYMBOL)(_on_symbols)
+    return server
