@@ -6,7 +6,7 @@ import json
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plumrake.core.assess import assess
@@ -77,6 +77,7 @@ def test_what_does_not_pair_is_survived(content: str, names: list[str]) -> None:
     assert [one.name for one in parse_blocks(content)][: len(names)] == names
 
 
+@settings(deadline=None)
 @given(
     st.recursive(
         st.none() | st.booleans() | st.integers() | st.text(),

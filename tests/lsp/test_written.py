@@ -19,7 +19,7 @@ from plumrake.lsp.places import Places
 from plumrake.lsp.written import WrittenText
 
 CASES = sorted(Path(plumrake.core.checks.__file__).parent.glob("*/*.cases.html"))
-FUZZ_SECONDS = float(os.environ.get("PLUMRAKE_FUZZ_SECONDS", "20"))
+FUZZ_SECONDS = float(os.environ.get("PLUMRAKE_FUZZ_SECONDS", "10"))
 POLICY = Policy(without=("text/spelling",))
 HOSTILE = [
     "",
