@@ -90,8 +90,8 @@ def test_environments_share_most_pages() -> None:
 
 @pytest.mark.parametrize("environment", LOOKED_AT)
 def test_look_finds_the_key(environment: str, demo_site: dict[str, str], demo_files: Path) -> None:
-    """``plumrake look`` on the site's files gives the key exactly, with exit status 1: on each third
-    of them, less what shows only over all together; on all where all is asked for."""
+    """``plumrake look`` on the site's files gives the key exactly, and exit status 1: each
+    third of them, less what shows only over all together; all of them where that is asked for."""
     pages = build_environment(environment)[:: 1 if EVERY else 3]
     files = [
         f"{page.address}{'index.html' * page.address.endswith('/')}".lstrip("/") for page in pages
