@@ -242,3 +242,16 @@ def test_all_checks_can_be_told() -> None:
     """The rules of a run of all checks are valid."""
     about = About("all", Policy(), ABOUT.started, sorted(catalogue()))
     jsonschema.validate(json.loads("".join(written("sarif", [], about))), SARIF)
+
+
+def test_what_is_waived_holds_in_none_of_them() -> None:
+    """JSON, JUnit and HTML agree on whether a page is ready."""
+    own = replace(PAGES[0].page, findings=PAGES[0].page.findings[1:2], title="Ice")
+    waived = ReportedPage(own, {"p2": Note(waived="until spring")})
+    plain = ReportedPage(own)
+    for page, ready in ((waived, 1), (plain, 0)):
+        summary = json.loads(made("json", [page]))["summary"]
+        assert (summary["ready"], summary["by_weight"]["barrier"]) == (ready, 1 - ready)
+        [suite] = ElementTree.fromstring(made("junit", [page])).findall("testsuite")
+        assert suite.get("failures") == str(1 - ready)
+        assert (">held<" in made("html", [page])) == (not ready)

@@ -3,6 +3,7 @@ page. It needs no network and no scripts, and prints."""
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from functools import cache
@@ -10,7 +11,6 @@ from functools import cache
 from jinja2 import Environment, PackageLoader, StrictUndefined, Template
 
 from plumrake import __version__
-from plumrake.core.decisions import finding_holds
 from plumrake.core.findings import WEIGHTS, Finding, Outcome
 from plumrake.core.policy import OwnHelp
 from plumrake.core.registry import Check, catalogue
@@ -60,7 +60,7 @@ def html_pieces(pages: Iterable[ReportedPage], about: About) -> Iterator[str]:
     summary = Summary(about.hold)
     untested: dict[str, str] = {}
     for reported in pages:
-        summary.add(reported.page)
+        summary.add(reported.counted)
         untested.update(reported.page.untested)
         lines.append(_line(reported, about))
         for finding in reported.page.findings:
@@ -114,18 +114,13 @@ def _gather(
 
 
 def _line(reported: ReportedPage, about: About) -> _Page:
-    page = reported.page
-    faults = [
-        one
-        for one in page.findings
-        if one.outcome == Outcome.FAILED and not reported.note(one).waived
-    ]
+    page = reported.counted
+    outcomes = Counter(one.outcome for one in page.findings)
     return _Page(
         page.address,
         page.title,
         page.problem[1] if page.problem is not None else "",
-        is_ready(page, about.hold)
-        or (page.problem is None and not any(finding_holds(one, about.hold) for one in faults)),
-        len(faults),
-        sum(one.outcome == Outcome.CANT_TELL for one in page.findings),
+        is_ready(page, about.hold),
+        outcomes[Outcome.FAILED],
+        outcomes[Outcome.CANT_TELL],
     )

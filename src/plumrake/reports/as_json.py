@@ -24,7 +24,7 @@ def json_pieces(pages: Iterable[ReportedPage], about: About) -> Iterator[str]:
     summary = Summary(about.hold)
     between = ""
     for reported in pages:
-        summary.add(reported.page)
+        summary.add(reported.counted)
         document = page_dict(reported.page)
         for finding, shaped in zip(reported.page.findings, document["findings"], strict=True):
             note = reported.note(finding)

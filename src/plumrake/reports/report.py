@@ -4,7 +4,7 @@ what the report is about. Each format is written as a stream of pieces of text."
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import get_args
 
 from plumrake.core.findings import Finding
@@ -63,6 +63,12 @@ class ReportedPage:
     page: Reported
     notes: Mapping[str, Note] = field(default_factory=dict)
     areas: frozenset[str] | None = None
+
+    @property
+    def counted(self) -> Reported:
+        """The page with what counts of it: without what is waived."""
+        counts = tuple(one for one in self.page.findings if not self.note(one).waived)
+        return replace(self.page, findings=counts)
 
     def note(self, finding: Finding) -> Note:
         """Return what is noted of a finding."""
