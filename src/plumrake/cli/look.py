@@ -15,29 +15,22 @@ from typing import Any, cast
 
 import click
 
-from plumrake.actions.changed_files import GitAway, changed_files
 from plumrake.actions.look import (
     LookSettings,
     Target,
-    content_target,
-    is_sitemap,
     look,
-    resolve_targets,
-    sitemap_targets,
-    state_targets,
     with_site_findings,
 )
 from plumrake.actions.reading import PageResult
 from plumrake.actions.reporting import reported_pages
 from plumrake.cli.errors import Exit, fail, notice
+from plumrake.cli.look_targets import lines_of, states_in, targets_of, without_unchanged
 from plumrake.cli.policy import policy_for
 from plumrake.cli.reading import lens_for, reading_options
 from plumrake.cli.terminal import echo
 from plumrake.core.assess import checks_asked
 from plumrake.core.decisions import finding_holds
-from plumrake.core.journeys import BadJourneys, parse_journeys, states_of
 from plumrake.core.policy import HOLDS
-from plumrake.discovery.found import NoPages
 from plumrake.report_forms import ReportForm
 from plumrake.reports.as_text import to_text
 from plumrake.reports.baseline import (
@@ -51,7 +44,6 @@ from plumrake.reports.report import REPORT_FORMS, About, written
 
 _PLAIN_EVERY = 5.0
 _MOST_GONE = 10
-_MOST_INPUT = 25_000_000
 
 
 @click.command("look")
@@ -135,15 +127,15 @@ def look_command(
 
     Exit status: 0 nothing holds, 1 something does, 2 wrong usage, 3 something could not be read.
     """
-    targets = (*targets, *_lines_of(list_file))
+    targets = (*targets, *lines_of(list_file))
     policy = policy_for(targets, policy_file, said)
     baseline = _baseline_in(baseline_file, keeps=keep_baseline)
     started, clock = datetime.datetime.now(datetime.UTC), time.monotonic()
     settings = LookSettings(lens_for(lens), policy, jobs=jobs, files_have_network=network)
-    states = _states_in(journeys_file, targets, settings) if journeys_file is not None else []
-    given = _given(targets)
+    states = states_in(journeys_file, targets, settings) if journeys_file is not None else []
+    given = targets_of(targets)
     if changed_since is not None:
-        given = _changed(given, changed_since)
+        given = without_unchanged(given, changed_since)
     given = given[:most_pages]
     results = with_site_findings(asyncio.run(_gather([*given, *states], settings)), policy)
     files = {one.shown_as: one.file for one in given if one.file is not None}
@@ -173,42 +165,6 @@ def look_command(
     if keep_baseline and baseline_file is not None:
         _keep_baseline(baseline_file, written_baseline(pages, baseline))
     _leave(pages, baseline, policy.hold)
-
-
-def _lines_of(file: Path | None) -> list[str]:
-    """Return what a list file names; lines that begin with # are remarks."""
-    if file is None:
-        return []
-    try:
-        lines = [line.strip() for line in file.read_text(encoding="utf-8").splitlines()]
-    except (OSError, UnicodeDecodeError) as error:
-        fail(f"the list '{file}' cannot be read: {error}", Exit.USAGE)
-    return [line for line in lines if line and not line.startswith("#")]
-
-
-def _given(words: Sequence[str]) -> list[Target]:
-    """Return the pages that words stand for."""
-    if not words:
-        fail("say what to look at: files, folders, addresses, or - for standard input", Exit.USAGE)
-    found: list[Target] = []
-    for word in words:
-        if word == "-":
-            found.append(content_target(_standard_input()))
-        elif is_sitemap(word):
-            try:
-                found += asyncio.run(sitemap_targets(word))
-            except NoPages as error:
-                fail(str(error), Exit.UNREAD)
-        else:
-            found += resolve_targets([word])
-    return found
-
-
-def _standard_input() -> bytes:
-    content = sys.stdin.buffer.read(_MOST_INPUT + 1)
-    if len(content) > _MOST_INPUT:
-        fail(f"standard input has more than {_MOST_INPUT:,} bytes", Exit.UNREAD)
-    return content
 
 
 def _leave(pages: Sequence[Reported], baseline: Baseline | None, hold: str) -> None:
@@ -258,33 +214,6 @@ def _keep_baseline(file: Path, text: str) -> None:
     except OSError as error:
         fail(f"the baseline cannot be written to '{file}': {error.strerror}", Exit.USAGE)
     notice(f"the baseline '{file}' is written: {text.count(chr(10)) - 1} findings are known now")
-
-
-def _changed(targets: list[Target], revision: str) -> list[Target]:
-    """Return the targets without the files that git says are what they were at a revision."""
-    try:
-        changed = changed_files(revision)
-    except GitAway as error:
-        fail(f"--changed-since {revision}: {error}", Exit.USAGE)
-    return [one for one in targets if one.file is None or one.file.resolve() in changed]
-
-
-def _states_in(file: Path, words: tuple[str, ...], settings: LookSettings) -> list[Target]:
-    """Return the states that a file's journeys read at the first of the addresses; else end with
-    status 2."""
-    address = next((word for word in words if word.startswith(("http://", "https://"))), None)
-    if address is None or settings.lens != "rendered":
-        fail(
-            (
-                "journeys need a browser (--lens rendered) and an address to begin at, such as "
-                "http://localhost:8000/"
-            ),
-            Exit.USAGE,
-        )
-    try:
-        return state_targets(address, states_of(parse_journeys(file.read_text(encoding="utf-8"))))
-    except (BadJourneys, UnicodeDecodeError, OSError) as error:
-        fail(f"the journeys '{file}': {error}", Exit.USAGE)
 
 
 async def _gather(targets: list[Target], settings: LookSettings) -> list[PageResult]:
