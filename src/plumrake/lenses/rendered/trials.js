@@ -50,7 +50,8 @@
     return true;
   };
 
-  const owners = elements.filter((element) => !/^(script|style|noscript|option|optgroup|title|template)$/.test(element.localName) &&
+  // A text that runs past in a marquee comes into sight by itself, and stands elsewhere each time.
+  const owners = elements.filter((element) => !/^(script|style|noscript|option|optgroup|title|template)$/.test(element.localName) && !element.closest("marquee") &&
     [...element.childNodes].some((node) => node.nodeType === 3 && /\S/.test(node.data)));
   const linesOf = (element) => {
     const lines = [];

@@ -26,7 +26,8 @@ text.
 
 ## Left alone
 
-What is cut off already at its usual size, what can be scrolled to, and text hidden from sight.
+What is cut off already at its usual size, what can be scrolled to, what runs past in a ``marquee``,
+and text hidden from sight.
 """
 
 from __future__ import annotations
