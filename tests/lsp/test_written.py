@@ -7,6 +7,7 @@ import random
 import re
 import time
 from pathlib import Path
+from typing import get_args
 
 import pytest
 from hypothesis import given, settings
@@ -15,6 +16,7 @@ from lsprotocol.types import PositionEncodingKind
 
 import plumrake.core.checks
 from plumrake.core.policy import Policy
+from plumrake.core.templates.kinds import Writing
 from plumrake.lsp.places import Places
 from plumrake.lsp.written import WrittenText
 
@@ -41,9 +43,12 @@ HOSTILE = [
 ]
 
 
-def used(text: str, *, is_markdown: bool = False) -> None:
+WRITINGS: tuple[Writing, ...] = get_args(Writing)
+
+
+def used(text: str, writing: Writing = "html") -> None:
     """Ask all that an editor asks."""
-    written = WrittenText(text, POLICY, is_markdown=is_markdown)
+    written = WrittenText(text, POLICY, writing)
     for found in written.found[:40]:
         list(written.ways(found))
         assert 0 <= found.span[0] <= found.span[1] <= len(text)
@@ -55,9 +60,9 @@ def used(text: str, *, is_markdown: bool = False) -> None:
 
 
 @pytest.mark.parametrize("text", HOSTILE)
-@pytest.mark.parametrize("is_markdown", [False, True])
-def test_hostile_text(text: str, is_markdown: bool) -> None:
-    used(text, is_markdown=is_markdown)
+@pytest.mark.parametrize("writing", WRITINGS)
+def test_hostile_text(text: str, writing: Writing) -> None:
+    used(text, writing)
 
 
 def test_prefixes_of_case_files() -> None:
@@ -68,7 +73,7 @@ def test_prefixes_of_case_files() -> None:
     while time.monotonic() < end:
         parts = re.split(r"<!-- case: [^>]*-->", chance.choice(CASES).read_text(encoding="utf-8"))
         text = chance.choice(parts)
-        used(text[: chance.randrange(len(text) + 1)], is_markdown=chance.random() < 0.2)
+        used(text[: chance.randrange(len(text) + 1)], chance.choice(WRITINGS))
         tried += 1
     assert tried > 20
 

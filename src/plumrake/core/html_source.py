@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
-from collections.abc import Iterator
+from collections.abc import Iterator, Set
 from dataclasses import dataclass
 
 _TAG = re.compile(r"<(?:!--|[!?/]|([A-Za-z][^\s/>\x00]*))")
@@ -22,9 +22,10 @@ RAW_TEXT = frozenset(
 )
 
 
-def every_tag(html: str) -> Iterator[tuple[int, int, str, bool]]:
+def every_tag(html: str, closed: Set[int] = frozenset()) -> Iterator[tuple[int, int, str, bool]]:
     """Yield every tag in order: the offsets where it starts and where it ends, its name in small
-    letters, and whether it closes."""
+    letters, and whether it closes. The start tags at the offsets of ``closed`` hold nothing;
+    it may grow on the way."""
     at = 0
     while match := _TAG.search(html, at):
         name = match.group(1)
@@ -37,7 +38,7 @@ def every_tag(html: str) -> Iterator[tuple[int, int, str, bool]]:
         if end < 0:
             return
         yield match.start(), end, name.lower(), False
-        at = _after_raw_text(html, name.lower(), end)
+        at = end if match.start() in closed else _after_raw_text(html, name.lower(), end)
 
 
 def _after_markup(html: str, match: re.Match[str]) -> int:

@@ -38,14 +38,20 @@ def parse_document(html: str, address: str, *, most_elements: int = 200_000) -> 
     return _parse(html, address, most_elements, ends=False).document
 
 
-def parse_source(html: str, address: str, *, most_elements: int = 200_000) -> SourcePage:
-    """Return the page that ``html`` is, with where each element is written. Raises
-    ``TooManyElements``.
+def parse_source(
+    html: str,
+    address: str,
+    *,
+    most_elements: int = 200_000,
+    closed: frozenset[int] = frozenset(),
+) -> SourcePage:
+    """Return the page that ``html`` is, with where each element is written; the elements whose
+    start tags stand at the offsets of ``closed`` end with them. Raises ``TooManyElements``.
 
     An end tag belongs to the nearest open element of its name. What the tree builder makes of a
     tag more than once, or moves, has no place of its own.
     """
-    parsed = _parse(html, address, most_elements, ends=True)
+    parsed = _parse(html, address, most_elements, ends=True, closed=closed)
     times = Counter(parsed.numbers.values())
     numbers = {index: one for index, one in parsed.numbers.items() if times[one] == 1}
     starts = {index: parsed.marked.offsets[number] for index, number in numbers.items()}
@@ -56,9 +62,9 @@ def parse_source(html: str, address: str, *, most_elements: int = 200_000) -> So
     }
     for number, parent in parsed.comments:
         span = parsed.marked.ends[number]
-        closed = closed_by(html, span[0])
+        name = closed_by(html, span[0])
         element = next(
-            (one for one in (parent, *parent.ancestors()) if one.tag.lower() == closed), None
+            (one for one in (parent, *parent.ancestors()) if one.tag.lower() == name), None
         )
         if element is not None and element.index in starts and element.index not in ends:
             ends[element.index] = span
@@ -76,8 +82,17 @@ class _Parsed:
     comments: list[tuple[int, Element]]
 
 
-def _parse(html: str, address: str, most_elements: int, *, ends: bool) -> _Parsed:
-    marked = mark_tags(html, 2 * most_elements, ends=ends)  # a few tags may make no element
+def _parse(
+    html: str,
+    address: str,
+    most_elements: int,
+    *,
+    ends: bool,
+    closed: frozenset[int] = frozenset(),
+) -> _Parsed:
+    marked = mark_tags(
+        html, 2 * most_elements, ends=ends, closed=closed
+    )  # a few tags may make no element
     if marked is None:
         raise TooManyElements(most_elements)
     parser = LexborHTMLParser(marked.html)

@@ -60,15 +60,21 @@ class Marked:
     """What such a comment begins with: no page knows it."""
 
 
-def mark_tags(html: str, most: int | None = None, *, ends: bool = False) -> Marked | None:
+def mark_tags(
+    html: str,
+    most: int | None = None,
+    *,
+    ends: bool = False,
+    closed: frozenset[int] = frozenset(),
+) -> Marked | None:
     """Return the HTML with marks in its tags; None where there are more start tags than
-    ``most``."""
+    ``most``. The elements whose start tags stand at the offsets of ``closed`` end with them."""
     out: list[str] = []
     found = Marked("", [], [], {}, f"{MARK}-{secrets.token_hex(8)}=")
     copied = 0
     depth = _Depth()
     raw = ""
-    for start, end, name, closes in every_tag(html):
+    for start, end, name, closes in every_tag(html, closed):
         if closes:
             if not depth.closes(name):
                 out.append(html[copied:start])
@@ -95,6 +101,10 @@ def mark_tags(html: str, most: int | None = None, *, ends: bool = False) -> Mark
         if most is not None and len(found.offsets) > most:
             return None
         copied = insert
+        if start in closed:
+            out.append(f"{html[copied:end]}</{name}>")
+            copied, raw = end, ""
+            depth.closes(name)
     out.append(html[copied:])
     return replace(found, html="".join(out))
 

@@ -106,11 +106,17 @@ class Source:
 
 
 def open_source(
-    text: str, address: str, *, is_markdown: bool = False, most_elements: int = 200_000
+    text: str,
+    address: str,
+    *,
+    is_markdown: bool = False,
+    most_elements: int = 200_000,
+    closed: frozenset[int] = frozenset(),
 ) -> Source:
-    """Open a text that a page is made from. Raises ``TooManyElements``."""
+    """Open a text that a page is made from; the elements whose start tags stand at the offsets of
+    ``closed`` end with them. Raises ``TooManyElements``."""
     if not is_markdown:
-        return Source(parse_source(text, address, most_elements=most_elements))
+        return Source(parse_source(text, address, most_elements=most_elements, closed=closed))
     from plumrake.lenses.markdown import parse_markdown  # only where there is Markdown
 
     markdown = parse_markdown(text, address, most_elements=most_elements)

@@ -20,6 +20,7 @@ from plumrake.core.findings import Outcome
 from plumrake.core.mending.edits import Contradiction, Edit, applied, ordered
 from plumrake.core.policy import BadPolicy, Policy, policy_from
 from plumrake.core.registry import catalogue
+from plumrake.core.templates.kinds import Writing, writing_of
 from plumrake.lenses.markup import TooManyElements
 from plumrake.lsp.help_pages import help_page
 from plumrake.lsp.places import UTF_16, Places
@@ -31,7 +32,6 @@ SELECT: Final = "plumrake.select"
 """The command that selects what has to be written."""
 FIX_ALL: Final = "source.fixAll.plumrake"
 SOURCE: Final = "Plum Rake"
-_MARKDOWN = ("markdown", "md")
 WAIT_SECONDS = 0.15
 """So long nothing has to be typed before the text is read."""
 _MOST_CHARACTERS = 10_000_000
@@ -139,9 +139,9 @@ class PageServer(LanguageServer):
         if known is not None and known.written.is_of(text, policy):
             known.version = version
             return known
-        is_markdown = (document.language_id or "").lower() in _MARKDOWN
+        writing = writing_of(document.language_id or "", uri)
         loop = asyncio.get_running_loop()
-        written = await loop.run_in_executor(self._pool, _opened, text, policy, is_markdown)
+        written = await loop.run_in_executor(self._pool, _opened, text, policy, writing)
         if written is None or self.workspace.get_text_document(uri).version != version:
             return None
         read = _Read(version, written, Places(text, self.workspace.position_encoding or UTF_16))
@@ -149,12 +149,12 @@ class PageServer(LanguageServer):
         return read
 
 
-def _opened(text: str, policy: Policy, is_markdown: bool) -> WrittenText | None:
+def _opened(text: str, policy: Policy, writing: Writing) -> WrittenText | None:
     """Read a text; None where it is larger than can be read while somebody types."""
     if len(text) > _MOST_CHARACTERS:
         return None
     try:
-        written = WrittenText(text, policy, is_markdown=is_markdown)
+        written = WrittenText(text, policy, writing)
         _ = written.found
     except TooManyElements:
         return None

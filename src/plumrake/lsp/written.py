@@ -3,8 +3,9 @@ what an element is to those who listen, and the edits that mend it."""
 
 from __future__ import annotations
 
+import contextlib
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -15,6 +16,9 @@ from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.source_page import CannotMend, Span
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
+from plumrake.core.templates.kinds import Writing, template_of
+from plumrake.core.templates.marks import Template
+from plumrake.core.templates.standing import standing
 from plumrake.core.views.outline import outline
 from plumrake.lenses.assessor import with_dictionaries
 from plumrake.lenses.sources import Source, open_source
@@ -57,14 +61,19 @@ class Heading:
 
 
 class WrittenText:
-    """A text of HTML or Markdown as a policy reads it. What has no ``html``, ``head`` or ``body``
-    is a part of a page."""
+    """A text of HTML, Markdown or a template as a policy reads it. What has no ``html``, ``head``
+    or ``body`` is a part of a page."""
 
-    def __init__(self, text: str, policy: Policy, *, is_markdown: bool = False) -> None:
+    def __init__(self, text: str, policy: Policy, writing: Writing = "html") -> None:
         self.text = text
         self._policy = policy
+        self._template: Template | None = template_of(text, writing)
         self._source: Source = open_source(
-            text, _ADDRESS, is_markdown=is_markdown, most_elements=MOST_ELEMENTS
+            text if self._template is None else self._template.shown,
+            _ADDRESS,
+            is_markdown=writing == "markdown",
+            most_elements=MOST_ELEMENTS,
+            closed=self._template.closed if self._template is not None else frozenset(),
         )
 
     def is_of(self, text: str, policy: Policy) -> bool:
@@ -74,7 +83,7 @@ class WrittenText:
     @cached_property
     def _page(self) -> Page:
         page = self._source.page
-        if self._source.markdown is not None or not _WHOLE.search(self.text):
+        if self._source.markdown is not None or not _WHOLE.search(self._source.text):
             document = page.document
             page = Page(replace(document, gives=document.gives - {Needs.PAGE}))
         return with_dictionaries(page)
@@ -82,10 +91,21 @@ class WrittenText:
     @cached_property
     def found(self) -> tuple[Found, ...]:
         """What is found, in the order of the text."""
-        found = [
-            Found(one, self._span_of(one)) for one in assess(self._page, self._policy).findings
-        ]
+        assessed = assess(self._page, self._policy).findings
+        found = [Found(one, self._span_of(one)) for one in self._standing(assessed)]
         return tuple(sorted(found, key=lambda one: one.span))
+
+    def _standing(self, findings: Iterable[Finding]) -> Iterator[Finding]:
+        """Yield what stands whatever a template fills in."""
+        for finding in findings:
+            if self._template is None:
+                yield finding
+                continue
+            with contextlib.suppress(CannotMend):
+                element = self._source.element_of(finding)
+                stands = standing(finding, element, self._whole(element), self._template)
+                if stands is not None:
+                    yield stands
 
     def at(self, span: Span) -> list[Found]:
         """Return the findings whose span meets another."""
@@ -106,8 +126,11 @@ class WrittenText:
         """Return an element's role, its accessible name, and the steps that led to it (Accessible
         Name and Description Computation 1.2)."""
         page = self._page
-        steps = [f"{step.step}: {step.says}" for step in page.trace_of(element)]
-        return page.role_of(element), page.name_of(element), steps
+        steps = [f"{step.step}: {self._said(step.says)}" for step in page.trace_of(element)]
+        return page.role_of(element), self._said(page.name_of(element)), steps
+
+    def _said(self, words: str) -> str:
+        return self._template.said(words) if self._template is not None else words
 
     def is_exposed(self, element: Element) -> bool:
         """Tell whether an element is in the accessibility tree."""
@@ -128,6 +151,8 @@ class WrittenText:
                 edits = self._source.edits_of(element, filled)
             except CannotMend:
                 continue
+            if self._template is not None:
+                edits = self._template.restored(edits) or ()
             if edits:
                 yield Way(mend.says, edits, _to_write(edits) if mend.asks else None, mend.sure)
 
@@ -140,7 +165,13 @@ class WrittenText:
             span = self._whole(element) if element is not None else None
             if span is not None:
                 rows.append(
-                    Heading(row["kind"], row["level"], row["name"], tuple(row["faults"]), span)
+                    Heading(
+                        row["kind"],
+                        row["level"],
+                        self._said(row["name"]),
+                        tuple(self._said(one) for one in row["faults"]),
+                        span,
+                    )
                 )
         return rows
 
