@@ -21,8 +21,8 @@ _ASKS_THE_REST = frozenset(
 """Checks that ask what else is on the page; a template is a part of it."""
 _COMPARES = frozenset(
     "headings/level-jump headings/nothing-under headings/same-opening headings/same-text "
-    "headings/several-level-1 links/same-text-different-places links/twins page/regions-alike page/same-id "
-    "page/several-main pictures/one-text-for-many pictures/repeats-nearby".split()
+    "headings/several-level-1 links/same-text-different-places links/twins page/regions-alike "
+    "page/same-id page/several-main pictures/one-text-for-many pictures/repeats-nearby".split()
 )
 """Checks that compare places, of which one may be printed instead of the other."""
 _ASKS_FOR_PARTS = frozenset(
