@@ -1,5 +1,8 @@
 """The language server: from its start to the first diagnostics, and from a keystroke to the next.
 
+Keys are pressed in paragraphs all over the page, each as soon as the last was answered, while the
+whole is being read beside it; the answer to a keystroke is the first that tells of its version.
+
 ``python -m bench.lsp``: milliseconds, and memory in MiB; each also against the time of ``python -c
 pass`` on this machine, since machines differ.
 """
@@ -7,22 +10,22 @@ pass`` on this machine, since machines differ.
 from __future__ import annotations
 
 import asyncio
+import json
 import subprocess
 import sys
 import time
+from typing import Any
 
 import psutil
-from lsprotocol import types as lsp
-from pygls.lsp.client import LanguageClient
-
-from plumrake.lsp import server
 
 LINES = 1_000
-KEYSTROKES = 40
+KEYSTROKES = 80
+PAUSES = (0.05, 0.1, 0.25, 0.4)
+"""Seconds between keystrokes: in some the reading of the whole begins."""
 URI = "file:///bench/page.html"
 
 
-def page(lines: int, words: str = "") -> str:
+def page(lines: int) -> str:
     """Return a page of so many lines, with a fault on each tenth."""
     names = ("here" if number % 10 == 0 else f"Lock {number}" for number in range(lines))
     body = "".join(
@@ -31,51 +34,84 @@ def page(lines: int, words: str = "") -> str:
     )
     return (
         f'<!doctype html>\n<html lang="en"><head><title>Locks</title></head><body><main>'
-        f"<h1>Locks {words}</h1>\n{body}</main></body></html>\n"
+        f"<h1>Locks</h1>\n{body}</main></body></html>\n"
     )
 
 
-class Told:
-    """What the server told last, by version."""
+class Editor:
+    """The least client of the protocol: what it costs is not the server's."""
 
-    def __init__(self, client: LanguageClient) -> None:
-        self._news: asyncio.Queue[int] = asyncio.Queue()
+    def __init__(self, process: asyncio.subprocess.Process) -> None:
+        assert process.stdin is not None
+        assert process.stdout is not None
+        self._to, self._from = process.stdin, process.stdout
 
-        @client.feature(lsp.TEXT_DOCUMENT_PUBLISH_DIAGNOSTICS)
-        def told(params: lsp.PublishDiagnosticsParams) -> None:
-            self._news.put_nowait(params.version or 0)
+    def send(self, method: str, params: object, number: int | None = None) -> None:
+        """Send a message."""
+        message = {"jsonrpc": "2.0", "method": method, "params": params}
+        if number is not None:
+            message["id"] = number
+        body = json.dumps(message).encode()
+        self._to.write(f"Content-Length: {len(body)}\r\n\r\n".encode() + body)
 
-    async def of(self, version: int) -> None:
-        """Wait until a version was told of."""
-        while await asyncio.wait_for(self._news.get(), 60) < version:
-            pass
+    async def receive(self) -> tuple[float, dict[str, Any]]:
+        """Return the next message and when it had come."""
+        head = await asyncio.wait_for(self._from.readuntil(b"\r\n\r\n"), 60)
+        length = int(head.lower().partition(b"content-length:")[2].split(b"\r\n")[0])
+        body = await self._from.readexactly(length)
+        return time.perf_counter(), json.loads(body)
+
+    async def answered(self, number: int) -> float:
+        """Return when a request was answered."""
+        while True:
+            at, message = await self.receive()
+            if message.get("id") == number and "method" not in message:
+                return at
+
+    async def told(self, version: int) -> float:
+        """Return when a version was told of first."""
+        while True:
+            at, message = await self.receive()
+            is_told = message.get("method") == "textDocument/publishDiagnostics"
+            if is_told and message["params"]["version"] >= version:
+                return at
 
 
 async def measure(bare: float) -> None:
     """Print the figures, each also against the seconds of an empty Python."""
-    client = LanguageClient("bench", "1")
-    told = Told(client)
     begun = time.perf_counter()
-    await client.start_io(sys.executable, "-m", "plumrake", "lsp")
-    await client.initialize_async(lsp.InitializeParams(capabilities=lsp.ClientCapabilities()))
-    client.initialized(lsp.InitializedParams())
-    started = time.perf_counter() - begun
+    process = await asyncio.create_subprocess_exec(
+        sys.executable,
+        "-m",
+        "plumrake",
+        "lsp",
+        stdin=asyncio.subprocess.PIPE,
+        stdout=asyncio.subprocess.PIPE,
+        limit=2**26,
+    )
+    editor = Editor(process)
+    editor.send("initialize", {"capabilities": {}, "processId": None, "rootUri": None}, 1)
+    started = await editor.answered(1) - begun
+    editor.send("initialized", {})
     begun = time.perf_counter()
-    item = lsp.TextDocumentItem(URI, "html", 1, page(LINES))
-    client.text_document_did_open(lsp.DidOpenTextDocumentParams(item))
-    await told.of(1)
-    first = time.perf_counter() - begun
+    opened = {"uri": URI, "languageId": "html", "version": 1, "text": page(LINES)}
+    editor.send("textDocument/didOpen", {"textDocument": opened})
+    first = await editor.told(1) - begun
+    await asyncio.sleep(1)  # the whole, with dictionaries
     waits: list[float] = []
     for version in range(2, 2 + KEYSTROKES):
-        whole = lsp.TextDocumentContentChangeWholeDocument(page(LINES, "x" * version))
-        document = lsp.VersionedTextDocumentIdentifier(version, URI)
+        line = version // 8 * 97 % LINES
+        document = {"uri": URI, "version": version}
+        place = {"line": line + 3, "character": len(f"<p>Line {line} about the lock")}
+        await asyncio.sleep(PAUSES[version % len(PAUSES)])
         begun = time.perf_counter()
-        client.text_document_did_change(lsp.DidChangeTextDocumentParams(document, [whole]))
-        await told.of(version)
-        waits.append(time.perf_counter() - begun - server.WAIT_SECONDS)
+        change = {"range": {"start": place, "end": place}, "text": " x"}
+        editor.send(
+            "textDocument/didChange", {"textDocument": document, "contentChanges": [change]}
+        )
+        waits.append(await editor.told(version) - begun)
     waits.sort()
-    process = client._server
-    memory = psutil.Process(process.pid).memory_info().rss / 2**20 if process is not None else 0
+    memory = psutil.Process(process.pid).memory_info().rss / 2**20
     for name, seconds, wanted in (
         ("start", started, 500),
         (f"first diagnostics, {LINES:,} lines", first, 300),
@@ -87,9 +123,10 @@ async def measure(bare: float) -> None:
             f"{seconds / bare:5.1f} times an empty Python"
         )
     print(f"  memory {memory:.0f} MiB (wanted: 150)")
-    await client.shutdown_async(None)
-    client.exit(None)
-    await client.stop()
+    editor.send("shutdown", None, 2)
+    await editor.answered(2)
+    editor.send("exit", None)
+    await process.wait()
 
 
 def main() -> None:

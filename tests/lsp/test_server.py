@@ -289,7 +289,9 @@ async def test_the_nearest_policy_holds(editor: Editor, tmp_path: Path) -> None:
             [lsp.FileEvent(policy.as_uri(), lsp.FileChangeType.Changed)]
         )
     )
-    await editor.diagnostics(uri, 1)
+    async with asyncio.timeout(20):
+        while not editor.messages:
+            await asyncio.sleep(0.05)
     [message] = editor.messages
     assert "the policy '" in message
 

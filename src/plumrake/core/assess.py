@@ -21,6 +21,7 @@ from plumrake.core.findings import (
     path_of,
     signature,
 )
+from plumrake.core.overtaking import go_on
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import Check, catalogue
@@ -63,13 +64,14 @@ class Assessment:
 
 def assess(page: Page, policy: Policy | None = None) -> Assessment:
     """Return the findings of every check that ``policy`` (default: WCAG 2.2 AA, all checks) asks
-    for."""
+    for. Raises ``Overtaken``."""
     policy = policy or Policy()
     flags: list[tuple[Check, Flag]] = []
     untested: list[Untested] = []
     for check in catalogue().values():
         if not policy.applies(check):
             continue
+        go_on()
         missing = [
             need for need in Needs if need in check.needs and need not in page.evidence.kinds
         ]
@@ -122,6 +124,7 @@ def _marks(page: Page, flag: Flag, element: Element) -> tuple[str, ...]:
 
 
 def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter[str]) -> Finding:
+    go_on()
     element = flag.element
     about_page = element is page.root
     is_all = about_page or element is page.body

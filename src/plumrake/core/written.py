@@ -17,6 +17,7 @@ from functools import cache
 from typing import Protocol
 
 from plumrake.core.dom import Element, Text
+from plumrake.core.overtaking import go_on
 from plumrake.core.semantics.names import sets_words_apart
 
 _NO_PROSE = frozenset(
@@ -125,6 +126,7 @@ def long_passages(page: Readable) -> list[Prose]:
     letters, in the order of the document."""
     found = []
     for number, (source, parts) in enumerate(_passages(page)):
+        go_on()
         if source != "text":
             continue
         by_tag: dict[str, list[tuple[str, Element]]] = {}

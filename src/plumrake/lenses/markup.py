@@ -14,6 +14,7 @@ from webencodings import decode as web_decode
 from plumrake.core.dom import Document, Element, Text
 from plumrake.core.html_source import Lines, closed_by
 from plumrake.core.mending.source_page import SourcePage
+from plumrake.core.overtaking import go_on
 from plumrake.core.page import Page
 from plumrake.lenses.source import MARK, Marked, mark_tags
 
@@ -106,6 +107,7 @@ def _parse(
         node, parent = stack.pop()
         if node is None:
             continue
+        go_on()
         stack.append((node.next, parent))
         tag = node.tag
         if tag == "-text":

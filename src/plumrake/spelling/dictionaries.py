@@ -15,6 +15,7 @@ from functools import cache
 from pathlib import Path
 
 from plumrake.core.evidence import Spelled
+from plumrake.core.overtaking import go_on
 from plumrake.core.page import Page
 from plumrake.core.words.forms import is_known, slips_of, stems_of
 from plumrake.spelling.hunspell import Dictionary
@@ -169,6 +170,7 @@ def spell(page: Page) -> Spelled:
     unknown, near, english, variant = set(), set(), set(), set()
     lingua = lexicon("en")
     for tag, word in sorted(asked):
+        go_on()
         known = lexicons[tag]
         if known is None or known.knows(word):
             continue
