@@ -8,7 +8,6 @@ import base64
 import contextlib
 from collections.abc import AsyncIterator, Coroutine, Iterator
 from dataclasses import dataclass
-from importlib.resources import files
 from typing import Any, TypeVar
 
 from playwright.async_api import (
@@ -23,9 +22,9 @@ from playwright.async_api import (
 )
 
 from plumrake.core.addresses import origin
-from plumrake.core.dom import STYLE_PROPERTIES
 from plumrake.lenses.rendered.jail import Jail, find_browser
 from plumrake.lenses.rendered.jailed import PORT
+from plumrake.lenses.rendered.scripts import collecting, script
 from plumrake.net.exchange import USER_AGENT
 from plumrake.net.fetch import Fetched, LocalFiles
 from plumrake.net.problems import Unreadable
@@ -229,7 +228,7 @@ class Tab:
             proxy=None if kind.has_network else _NOWHERE,
         )
         try:
-            await context.add_init_script(_script("listeners.js"))
+            await context.add_init_script(script("listeners.js"))
             page = await context.new_page()
             session = await context.new_cdp_session(page)
             tab = cls(context, page, session, (width, height), kind.shared)
@@ -449,9 +448,7 @@ class Tab:
         try:
             return str(
                 await asyncio.wait_for(
-                    self.page.evaluate(
-                        _script("collector.js"), [list(STYLE_PROPERTIES), most_elements]
-                    ),
+                    self.page.evaluate(*collecting(most_elements)),
                     seconds,
                 )
             )
@@ -462,9 +459,9 @@ class Tab:
         except Error as error:
             raise _load_problem(error, seconds) from None
 
-    async def run(self, script: str, given: Any) -> Any:
+    async def run(self, name: str, given: Any) -> Any:
         """Return what a script of ours gives in the page."""
-        return await self.page.evaluate(_script(script), given)
+        return await self.page.evaluate(script(name), given)
 
     async def send(self, method: str, parameters: dict[str, Any]) -> dict[str, Any]:
         """Send a command of the DevTools protocol."""
@@ -541,10 +538,6 @@ class Tab:
         except (TimeoutError, Error):
             return False
         return True
-
-
-def _script(name: str) -> str:
-    return files(__package__).joinpath(name).read_text(encoding="utf-8")
 
 
 _PASSED_ON = ("content-language", "content-security-policy", "referrer-policy", "x-frame-options")

@@ -9,7 +9,8 @@ from plumrake.core.evidence import Misfit, Trials, Walk
 from plumrake.core.probes import TextsInDoubt
 from plumrake.lenses.assessor import Assessor, Place, differ
 from plumrake.lenses.rendered.browser import Tab
-from plumrake.lenses.rendered.shots import NO_TEXT, shot
+from plumrake.lenses.rendered.scripts import NO_TEXT
+from plumrake.lenses.rendered.shots import shot
 from plumrake.lenses.runners import Runner
 
 _WIDEST = 2560

@@ -18,7 +18,8 @@ from plumrake.core.evidence import ReadWord
 from plumrake.core.probes import PictureToRead
 from plumrake.lenses.assessor import words_in
 from plumrake.lenses.rendered.browser import Tab
-from plumrake.lenses.rendered.shots import NO_TEXT, shot
+from plumrake.lenses.rendered.scripts import NO_TEXT
+from plumrake.lenses.rendered.shots import shot
 from plumrake.lenses.runners import Runner
 from plumrake.net.shared_files import SharedFiles
 

@@ -6,16 +6,6 @@ import base64
 
 from plumrake.lenses.rendered.browser import Tab
 
-NO_TEXT = (
-    "*, *::before, *::after, ::placeholder, ::marker { color: transparent !important; "
-    "-webkit-text-fill-color: transparent !important; "
-    "-webkit-text-stroke-color: transparent !important; text-shadow: none !important; "
-    "text-decoration-color: transparent !important; "
-    "caret-color: transparent !important; transition: none !important } svg text, svg tspan "
-    "{ fill: transparent !important; stroke: none !important }"
-)
-"""A style under which pictures and backgrounds show and no text of the page does."""
-
 
 async def shot(tab: Tab, clip: tuple[float, float, float, float], scale: int = 1) -> bytes:
     """Return a part of the page (x, y, width, height in CSS px of the page) as PNG, ``scale``

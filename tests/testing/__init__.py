@@ -1,0 +1,1 @@
+"""Reading pages in the tests of whoever builds them."""
