@@ -3,7 +3,9 @@ through either lens; and how long listing many items takes.
 
 ``python -m bench.wordpress [PRESSES] [ITEMS]``. WordPress, its database, service and worker run for
 this alone. Each press is of a content that was never read; beside it stands what WordPress takes to
-save the same without the plugin asking.
+save the same without the plugin asking. People press with time between; what is pressed while the
+pages published before are still being read again by a browser on the same processors is told apart
+(``in a row``).
 """
 
 from __future__ import annotations
@@ -21,8 +23,9 @@ from pathlib import Path
 from typing import Any
 
 import httpx
+import psycopg
 
-from bench.service import free_port, running
+from bench.service import Running, free_port, running
 from plumrake import models
 from plumrake.demo.wordpress.garden import fill
 from plumrake.demo.wordpress.server import WordPress
@@ -44,12 +47,13 @@ def main(presses: int = 20, items: int = 2_000) -> None:
         wordpress = WordPress(Path(folder) / "wordpress", free_port())
         wordpress.start()
         try:
-            _measure(service.rake, service.rake.server, wordpress, presses, items)
+            _measure(service, wordpress, presses, items)
         finally:
             wordpress.stop()
 
 
-def _measure(rake: Any, address: str, wordpress: WordPress, presses: int, items: int) -> None:
+def _measure(service: Running, wordpress: WordPress, presses: int, items: int) -> None:
+    rake, address = service.rake, service.rake.server
     rake.sites.add(
         models.NewSite(
             slug=SITE,
@@ -71,16 +75,24 @@ def _measure(rake: Any, address: str, wordpress: WordPress, presses: int, items:
         ),
     )
     client = _editor(wordpress)
-    bare = _median(presses, lambda number: _press(client, number, status="draft"))
+
+    def rest() -> None:
+        _rest(service.database)
+
+    bare = _median(presses, lambda number: _press(client, number, rest, status="draft"))
     print(f"  saving a draft, nobody asked: {bare * 1000:.0f} ms")
     for lens in ("markup", "rendered"):
         _set(wordpress, {**plugin, "lens": lens})
-        _press(client, 0, status="publish")  # the lens is warm after this
-        for says, content in (("cleared", _GOOD), ("held", _BAD)):
-            took = _median(
-                presses, lambda number, content=content: _press(client, number, content, "publish")
+        _press(client, 0, rest, status="publish")  # the lens is warm after this
+        for says, content, between in (
+            ("cleared", _GOOD, rest),
+            ("held", _BAD, rest),
+            ("cleared, in a row", _GOOD, _at_once),
+        ):
+            took = statistics.median(
+                _press(client, number + 1, between, content, "publish") for number in range(presses)
             )
-            print(f"  {lens:<9} {says:<8} {took * 1000:6.0f} ms, {took / bare:.1f} × a save")
+            print(f"  {lens:<9} {says:<18} {took * 1000:6.0f} ms, {took / bare:.1f} × a save")
     _set(wordpress, {**plugin, "service": ""})
     _list(wordpress, filled.password, items)
 
@@ -89,9 +101,29 @@ def _median(presses: int, press: Callable[[int], float]) -> float:
     return statistics.median(press(number + 1) for number in range(presses))
 
 
-def _press(client: httpx.Client, number: int, content: str = _GOOD, status: str = "draft") -> float:
-    """Make a draft, then press; return how long the press took."""
+def _at_once() -> None:
+    """Wait for nothing."""
+
+
+def _rest(database: str) -> None:
+    """Wait until the worker has nothing to do."""
+    with psycopg.connect(database, autocommit=True) as connection:
+        while connection.execute(
+            "SELECT 1 FROM procrastinate_jobs WHERE status IN ('todo', 'doing') LIMIT 1"
+        ).fetchone():
+            time.sleep(0.05)
+
+
+def _press(
+    client: httpx.Client,
+    number: int,
+    between: Callable[[], None],
+    content: str = _GOOD,
+    status: str = "draft",
+) -> float:
+    """Make a draft, wait as ``between`` says, then press; return how long the press took."""
     draft = client.post("/wp-json/wp/v2/posts", json={"title": f"Bench {secrets.token_hex(4)}"})
+    between()
     text = content.replace("{number}", f"{number} and {secrets.token_hex(4)}")
     start = time.perf_counter()
     answer = client.post(
