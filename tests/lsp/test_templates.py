@@ -28,8 +28,8 @@ NO_TEXT, VAGUE, NO_NAME = "pictures/no-text", "links/vague", "forms/button-no-na
 WRITTEN: list[tuple[Writing, str, list[tuple[str, str]]]] = [
     (
         "engine",
-        '<img src="{{ image.url }}">',
-        [(NO_TEXT, '<img src="{{ image.url }}">')],
+        '<img src="{{ photo.url }}">',
+        [(NO_TEXT, '<img src="{{ photo.url }}">')],
     ),
     ("engine", '<a href="{% url "x" %}">click here</a>', [(VAGUE, '<a href="{% url "x" %}">')]),
     (
@@ -82,7 +82,7 @@ def test_what_is_written_is_found(
 
 
 UNKNOWN: list[tuple[Writing, str]] = [
-    ("engine", '<img src="a.png" alt="{{ image.alt }}">'),
+    ("engine", '<img src="a.png" alt="{{ photo.says }}">'),
     ("engine", '<img src="a.png" alt="{% block alt %}{% endblock %}">'),
     ("engine", "<img src='a.png' {{ attributes }}>"),
     ("engine", "<h2>{% block heading %}{% endblock %}</h2>"),
@@ -149,10 +149,10 @@ def test_mends_leave_the_engines_marks() -> None:
 
 def test_says_what_the_template_says() -> None:
     """A finding quotes the template's own marks."""
-    written = WrittenText('<img src="{{ image.url }}">', POLICY, "engine")
+    written = WrittenText('<img src="{{ photo.url }}">', POLICY, "engine")
     [one] = written.found
-    assert "{{ image.url }}" in one.finding.says
-    assert one.finding.facts["file"] == "{{ image.url }}"
+    assert "{{ photo.url }}" in one.finding.says
+    assert one.finding.facts["file"] == "{{ photo.url }}"
 
 
 @pytest.mark.parametrize(

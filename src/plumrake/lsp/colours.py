@@ -13,7 +13,7 @@ from plumrake.core.mending.source_page import Span
 from plumrake.core.style.runs import required_ratio
 
 _DECLARATIONS = re.compile(r"\{([^{}]*)\}")
-_DECLARATION = re.compile(r"([\w-]+)\s*:\s*([^;{}]*)")
+_DECLARATION = re.compile(r"(?<![\w-])([\w-]+)\s*:\s*([^;{}]*)")
 _COLOUR = re.compile(
     r"#[0-9a-f]{3,8}\b|\b(?:rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\([^()]*\)|(?<![\w-])[a-z]{3,20}(?![\w(-])",
     re.IGNORECASE,

@@ -14,7 +14,7 @@ from plumrake.core.semantics.aria import REFERENCES, VALUES
 from plumrake.core.words.languages import NAMES
 
 _IN_TAG = re.compile(r"<[A-Za-z][^<>]*\Z")
-_VALUE = re.compile(r"""([A-Za-z][\w-]*)\s*=\s*(?:"([^"]*)|'([^']*))\Z""")
+_VALUE = re.compile(r"""(?<![\w-])([A-Za-z][\w-]*)\s*=\s*(?:"([^"]*)|'([^']*))\Z""")
 _NAME = re.compile(r"""(?:["'\s])([A-Za-z][\w-]*)\Z""")
 _IDS = re.compile(r"""\sid\s*=\s*["']?([^\s"'>]+)""")
 _LOOKED_BACK = 4_000
