@@ -13,16 +13,21 @@ import pytest
 
 from plumrake.client import PlumRake
 from plumrake.core.findings import Needs
+from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import catalogue
 from plumrake.demo.seed import SITE
 from plumrake.demo.site import (
     ENVIRONMENTS,
+    DemoPage,
     answer_key,
     build_environment,
     journey_answers,
     kept_answer_key,
 )
 from plumrake.lenses.markup import parse_document
+from plumrake.lenses.rendered.browser import find_browser
+from plumrake.lsp.written import WrittenText
+from plumrake.testing import Reader, Reading
 from tests.conftest import Running
 
 TAKES_LONG = True
@@ -205,7 +210,6 @@ def test_both_lenses_agree_on_the_tree() -> None:
     from plumrake.core.assess import assess
     from plumrake.core.findings import Needs
     from plumrake.core.page import Page
-    from plumrake.core.policy import Policy
     from plumrake.lenses.read_options import ReadOptions
     from plumrake.lenses.reader import PageReader
 
@@ -240,3 +244,50 @@ def test_both_lenses_agree_on_the_tree() -> None:
         assert told(document) == told(
             parse_document(page.html, f"http://demo.invalid{page.address}")
         ), page.address
+
+
+def test_editor_and_tests_of_ones_own_have_the_place_keys_of_the_sweep(
+    swept: int, manager: PlumRake
+) -> None:
+    """The pages with the most faults, as their author types them and as a test of one's own hands
+    them over: what each can see has the keys that the sweep gave."""
+    site = manager.sites.show(SITE)
+    policy = policy_from(site.policy)
+    listed = manager.findings.list(SITE, sweep=swept, words="with", path=RICHEST, sort="page")
+    keys: dict[str, set[tuple[str, str]]] = {}
+    for one in listed:
+        keys.setdefault(one.path, set()).add((one.check, one.place_key))
+    pages = [one for one in build_environment("live") if one.address in keys][:8]
+    handed_over = asyncio.run(_handed_over(site.live_address.rstrip("/"), pages, policy))
+    tree_alone = {one.id for one in catalogue().values() if one.needs <= {Needs.TREE, Needs.PAGE}}
+    for page, reading in zip(pages, handed_over, strict=True):
+        wanted = keys[page.address]
+        untested = {check for check, _ in reading.untested}
+        found = {(one.check, one.place_key) for one in reading.findings}
+        assert found == {one for one in wanted if one[0] not in untested}, page.address
+        if "<script" in page.html:
+            continue
+        written = WrittenText(page.html, policy, "html", f"http://text.invalid{page.address}")
+        typed = {(one.finding.check, one.finding.place_key) for one in written.found}
+        in_tree = {one for one in typed if one[0] in tree_alone}
+        assert in_tree == {one for one in wanted if one[0] in tree_alone}, page.address
+
+
+async def _handed_over(base: str, pages: list[DemoPage], policy: Policy) -> list[Reading]:
+    """Read pages as a test does that drives a browser of its own."""
+    from playwright.async_api import async_playwright
+
+    reader, readings = Reader(policy), []
+    async with async_playwright() as playwright:
+        browser = await playwright.chromium.launch(
+            executable_path=find_browser(), args=["--no-sandbox"]
+        )
+        context = await browser.new_context(viewport={"width": 1280, "height": 800})
+        await reader.prepare(context)
+        for page in pages:
+            tab = await context.new_page()
+            await tab.goto(f"{base}{page.address}")
+            readings.append(await reader.read_async(tab))
+            await tab.close()
+        await browser.close()
+    return readings

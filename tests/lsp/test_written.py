@@ -18,6 +18,7 @@ import plumrake.core.checks
 from plumrake.core.policy import Policy
 from plumrake.core.templates.kinds import Writing
 from plumrake.lsp.places import Places
+from plumrake.lsp.policies import address_of
 from plumrake.lsp.written import WrittenText
 
 CASES = sorted(Path(plumrake.core.checks.__file__).parent.glob("*/*.cases.html"))
@@ -90,3 +91,27 @@ def test_offsets_go_there_and_back(text: str, encoding: PositionEncodingKind) ->
         if text[offset - 1 : offset + 1] == "\r\n" or text[offset : offset + 1] == "\n":
             continue
         assert places.offset(places.position(offset)) == offset
+
+
+@pytest.mark.parametrize(
+    ("uri", "root", "address"),
+    [
+        ("site/archive/index.html", "site", "/archive/"),
+        ("site/archive/index.md", "site", "/archive/"),
+        ("site/index.html", "site", "/"),
+        ("site/a b.html", "site", "/a%20b.html"),
+        ("other/a.html", "site", "/a.html"),
+        ("site/deep/page.html", None, "/deep/page.html"),
+    ],
+)
+def test_a_document_has_the_address_of_its_page(
+    uri: str, root: str | None, address: str, tmp_path: Path
+) -> None:
+    """Below the editor's folder, or that of the nearest policy."""
+    file = tmp_path / uri
+    file.parent.mkdir(parents=True)
+    if root is None:
+        (tmp_path / "site" / "plumrake.toml").write_text("", encoding="utf-8")
+    below = str(tmp_path / root) if root else None
+    assert address_of(file.as_uri(), below) == f"http://text.invalid{address}"
+    assert address_of("untitled:1", below) == "http://text.invalid/"

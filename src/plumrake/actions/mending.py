@@ -17,7 +17,7 @@ from plumrake.actions.mended_files import Mended, MendedFile, Step, written
 from plumrake.actions.mended_sheets import MOST_BYTES as MOST_SHEET_BYTES
 from plumrake.actions.mended_sheets import MendedSheet, SheetMend, sheet_mend
 from plumrake.actions.reading import PageResult, checks_that_may_wait, read_and_assess
-from plumrake.core.findings import WEIGHTS, Finding, Mend, Outcome
+from plumrake.core.findings import WEIGHTS, Finding, Mend, Outcome, why_left
 from plumrake.core.html_source import Lines
 from plumrake.core.mending.edits import Edit, Moved, applied
 from plumrake.core.mending.effect import WRITING, Effect, effect_of
@@ -206,7 +206,9 @@ class MendingSession:
             (file, finding)
             for file in self.files
             for finding in self.findings_of(file)
-            if finding.check not in self._left_out and file.place_of(finding) not in file.passed
+            if finding.check not in self._left_out
+            and not why_left(finding)
+            and file.place_of(finding) not in file.passed
         ]
         return sorted(
             found,

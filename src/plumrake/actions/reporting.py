@@ -17,7 +17,7 @@ from plumrake.lenses.markup import TooManyElements, decoded
 from plumrake.lenses.reader import is_markdown
 from plumrake.reports.baseline import Baseline
 from plumrake.reports.pages import Reported
-from plumrake.reports.report import Note, ReportedEdit, ReportedPage
+from plumrake.reports.report import Note, ReportedEdit, ReportedPage, waived_by_author
 
 if TYPE_CHECKING:
     from plumrake.lenses.sources import Source
@@ -56,7 +56,8 @@ def reported_pages(
         for number, one in enumerate(result.assessment.findings):
             mend, own = edits.get(one.place_key, ("", ()))
             new = baseline.is_new(one.place_key) if baseline is not None else None
-            notes[one.place_key] = Note(causes.get((at, number), ""), "", new, mend, own)
+            waived = waived_by_author(one)
+            notes[one.place_key] = Note(causes.get((at, number), ""), waived, new, mend, own)
         pages.append(ReportedPage(reported(result), notes, result.areas))
     return pages
 

@@ -11,6 +11,7 @@ from plumrake.core.causes import shape_key
 from plumrake.core.dom import Element
 from plumrake.core.excerpt import start_tag
 from plumrake.core.findings import (
+    LEFT_HERE,
     WEIGHTS,
     Finding,
     Flag,
@@ -21,6 +22,7 @@ from plumrake.core.findings import (
     path_of,
     signature,
 )
+from plumrake.core.left_here import LeftHere
 from plumrake.core.overtaking import go_on
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
@@ -94,8 +96,9 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
         )
     )
     seen: Counter[str] = Counter()
+    left = LeftHere(page.document)
     return Assessment(
-        tuple(_finding(page, policy, check, flag, seen) for check, flag in flags),
+        tuple(_finding(page, policy, check, flag, seen, left) for check, flag in flags),
         tuple(untested),
         left_out,
     )
@@ -123,7 +126,9 @@ def _marks(page: Page, flag: Flag, element: Element) -> tuple[str, ...]:
     )
 
 
-def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter[str]) -> Finding:
+def _finding(
+    page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter[str], left: LeftHere
+) -> Finding:
     go_on()
     element = flag.element
     about_page = element is page.root
@@ -152,6 +157,7 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
     own = digest(check.id, *marks, "" if is_all else element.text(200))
     seen[own] += 1
     position = page.document.position_of(element)
+    reason = left.reason(check, element)
     visible = about_page or "layout" not in page.evidence.kinds or page.sight.sees(element)
     nearest = None if visible else page.sight.nearest_visible(element)
     return Finding(
@@ -170,7 +176,7 @@ def _finding(page: Page, policy: Policy, check: Check, flag: Flag, seen: Counter
         nearest_visible=page.selector_of(nearest) if nearest is not None else None,
         nearest_box=nearest.box if nearest is not None else None,
         excerpt=page.excerpt_of(element) if not about_page else start_tag(element),
-        facts=dict(flag.facts),
+        facts=dict(flag.facts) | ({LEFT_HERE: reason} if reason else {}),
         mends=tuple(mend.as_dict() for mend in flag.mends),
         place_key=digest(path_of(page.address), own, str(seen[own])),
         cause_key=cause_key,

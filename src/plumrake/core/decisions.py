@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import product
 
-from plumrake.core.findings import Finding, Outcome, weights_from
+from plumrake.core.findings import Finding, Outcome, weights_from, why_left
 
 
 class Answer(StrEnum):
@@ -65,8 +65,9 @@ def holds(stands: Standing, weight: str, least: str) -> bool:
 
 
 def finding_holds(finding: Finding, least: str) -> bool:
-    """Tell whether a finding that nobody has decided about keeps its page from being ready."""
-    return holds(standing(finding.outcome), finding.weight, least)
+    """Tell whether a finding that nobody but its page's author has decided about keeps its page
+    from being ready."""
+    return holds(standing(finding.outcome, waived=bool(why_left(finding))), finding.weight, least)
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Any
+from typing import Any, Final
 from urllib.parse import urlsplit
 
 from plumrake.core.dom import Element
@@ -281,6 +281,15 @@ def _named_ancestor(element: Element) -> str:
         ):
             return ancestor.get("role") or ancestor.tag
     return ""
+
+
+LEFT_HERE: Final = "left_here"
+"""The fact of a finding that says why its page's author left the place out (``left_here.py``)."""
+
+
+def why_left(finding: Finding) -> str:
+    """Return why the author of a finding's page left its place out, or ``""``."""
+    return str(finding.facts.get(LEFT_HERE, ""))
 
 
 def as_dict(finding: Finding) -> dict[str, Any]:

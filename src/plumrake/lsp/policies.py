@@ -3,15 +3,35 @@
 from __future__ import annotations
 
 import contextlib
+import re
 import tomllib
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
-from urllib.parse import unquote, urlsplit
+from urllib.parse import quote, unquote, urlsplit
 
 from plumrake.core.policy import BadPolicy, Policy, policy_from
 
 POLICY_FILE: Final = "plumrake.toml"
+
+
+_HOST = "http://text.invalid"
+"""Nothing is ever asked of it: the texts are read as they are written."""
+_INDEX = re.compile(r"(?:^|(?<=/))index\.(?:html?|md|markdown)\Z")
+
+
+def address_of(uri: str, root: str | None) -> str:
+    """Return the address of the page that a document makes: its path below the folder of the
+    nearest ``plumrake.toml``, or below the editor's ``root`` (a path); ``index.html`` is its
+    folder. So places have the keys that a sweep of the site gives them."""
+    parts = urlsplit(uri)
+    if parts.scheme != "file":
+        return f"{_HOST}/"
+    file = Path(unquote(parts.path))
+    above = next((one for one in file.parents if (one / POLICY_FILE).is_file()), None)
+    below = above or (Path(root) if root else file.parent)
+    place = file.relative_to(below) if file.is_relative_to(below) else Path(file.name)
+    return f"{_HOST}/{_INDEX.sub('', quote(place.as_posix()))}"
 
 
 @dataclass(slots=True)

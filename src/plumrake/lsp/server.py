@@ -33,7 +33,7 @@ from plumrake.lsp.answers import (
 )
 from plumrake.lsp.nearby import found_nearby
 from plumrake.lsp.places import UTF_16, Places
-from plumrake.lsp.policies import POLICY_FILE, Policies
+from plumrake.lsp.policies import POLICY_FILE, Policies, address_of
 from plumrake.lsp.written import Found, WrittenText
 
 WAIT_SECONDS = 0.15
@@ -113,7 +113,8 @@ class PageServer(LanguageServer):
             self.window_show_message(lsp.ShowMessageParams(lsp.MessageType.Error, problem))
         self._policies.problems.clear()
         writing = writing_of(document.language_id or "", uri)
-        return _Wanted(document.version, document.source, policy, writing)
+        address = address_of(uri, self.workspace.root_path)
+        return _Wanted(document.version, document.source, policy, writing, address)
 
     def _places(self, text: str) -> Places:
         return Places(text, self.workspace.position_encoding or UTF_16)
@@ -174,6 +175,7 @@ class _Wanted:
     text: str
     policy: Policy
     writing: Writing
+    address: str
 
 
 def _opened(wanted: _Wanted) -> WrittenText | None:
@@ -181,7 +183,7 @@ def _opened(wanted: _Wanted) -> WrittenText | None:
     if len(wanted.text) > _MOST_CHARACTERS:
         return None
     try:
-        return WrittenText(wanted.text, wanted.policy, wanted.writing)
+        return WrittenText(wanted.text, wanted.policy, wanted.writing, wanted.address)
     except TooManyElements:
         return None
 

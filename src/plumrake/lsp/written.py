@@ -12,11 +12,13 @@ from functools import cached_property
 
 from plumrake.core.assess import assess, evidence_wanted
 from plumrake.core.dom import Element
-from plumrake.core.findings import Finding, Mend, Needs
+from plumrake.core.findings import Finding, Mend, Needs, why_left
+from plumrake.core.left_here import LeftHere
 from plumrake.core.mending.edits import Edit
 from plumrake.core.mending.source_page import CannotMend, Span
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
+from plumrake.core.registry import catalogue
 from plumrake.core.templates.kinds import Writing, template_of
 from plumrake.core.templates.marks import Template
 from plumrake.core.templates.standing import standing
@@ -70,13 +72,19 @@ class WrittenText:
     """A text of HTML, Markdown or a template as a policy reads it. What has no ``html``, ``head``
     or ``body`` is a part of a page."""
 
-    def __init__(self, text: str, policy: Policy, writing: Writing = "html") -> None:
+    def __init__(
+        self,
+        text: str,
+        policy: Policy,
+        writing: Writing = "html",
+        address: str = _ADDRESS,
+    ) -> None:
         self.text = text
         self._policy, self._writing = policy, writing
         self._template: Template | None = template_of(text, writing)
         self._source: Source = open_source(
             text if self._template is None else self._template.shown,
-            _ADDRESS,
+            address,
             is_markdown=writing == "markdown",
             most_elements=MOST_ELEMENTS,
             closed=self._template.closed if self._template is not None else frozenset(),
@@ -117,13 +125,18 @@ class WrittenText:
         return tuple(sorted(found, key=lambda one: one.span))
 
     def _standing(self, findings: Iterable[Finding]) -> Iterator[Finding]:
-        """Yield what stands whatever a template fills in."""
+        """Yield what its author has not left out by a comment, and what stands whatever a template
+        fills in."""
         for finding in findings:
+            if why_left(finding):
+                continue
             if self._template is None:
                 yield finding
                 continue
             with contextlib.suppress(CannotMend):
                 element = self._source.element_of(finding)
+                if self._left_here.reason(catalogue()[finding.check], element):
+                    continue
                 stands = standing(finding, element, self._whole(element), self._template)
                 if stands is not None:
                     yield stands
@@ -156,7 +169,7 @@ class WrittenText:
     def part(self, text: str, start: int) -> WrittenText:
         """Return the part of the text that starts at an offset, or what becomes of it, read by
         itself, in the language that it has on the page."""
-        part = WrittenText(text, self._policy)
+        part = WrittenText(text, self._policy, address=self._page.address)
         around = self._page.elements[self._starts[bisect_left(self._starts, (start, -1))][1]]
         part._page.root.attributes.setdefault("lang", self._page.language_of(around))
         return part
@@ -191,6 +204,10 @@ class WrittenText:
         page = self._page
         steps = [f"{step.step}: {self._said(step.says)}" for step in page.trace_of(element)]
         return page.role_of(element), self._said(page.name_of(element)), steps
+
+    @cached_property
+    def _left_here(self) -> LeftHere:
+        return LeftHere(self._page.document, self.text)
 
     def _said(self, words: str) -> str:
         return self._template.said(words) if self._template is not None else words

@@ -7,12 +7,13 @@ import textwrap
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from plumrake.core.findings import WEIGHTS, Finding, Needs, Outcome
+from plumrake.core.findings import WEIGHTS, Finding, Needs, Outcome, why_left
 from plumrake.core.policy import Policy
 from plumrake.reports.pages import Reported, summary_dict
 
 _INDENT = " " * 13
 _PLACES_SHOWN = 3
+_LEFT_SHOWN = 5
 _SEVERAL_PAGES = 3
 """From so many pages on a cause is told once for all of them."""
 
@@ -28,6 +29,8 @@ def to_text(
     """Return the report, lines at most ``width`` characters where words allow; beside ours stands
     the help of the ``policy``'s own. What one of the ``causes`` (by place key) has on several pages
     is said once, before them."""
+    left = [(page.address, one) for page in pages for one in page.findings if why_left(one)]
+    pages = [_without_left(page) for page in pages]
     several = _on_several_pages(pages, causes or {})
     told = {one.place_key for group in several for _, one in group}
     blocks = [_several(several, width, policy)] if several else []
@@ -37,7 +40,22 @@ def to_text(
         )
         if own.findings or own.problem is not None:
             blocks.append(_page(own, width, policy))
-    return "\n\n".join([*blocks, _summary(pages, hold)]) + "\n"
+    return "\n\n".join([*blocks, "\n".join(_summary(pages, hold, left))]) + "\n"
+
+
+def _without_left(page: Reported) -> Reported:
+    """Return a page without what its author left."""
+    return replace(page, findings=tuple(one for one in page.findings if not why_left(one)))
+
+
+def _left(left: Sequence[tuple[str, Finding]]) -> Iterator[str]:
+    """Yield what authors left, with their reasons."""
+    if left:
+        yield f"Left by their authors: {_count(len(left), 'place', 'places')}."
+    for address, one in left[:_LEFT_SHOWN]:
+        yield f"  {address}, {_place(one)}: {one.check}, since {why_left(one)}"
+    if len(left) > _LEFT_SHOWN:
+        yield f"  and {len(left) - _LEFT_SHOWN} more"
 
 
 def _on_several_pages(
@@ -164,20 +182,23 @@ def _count(number: int, one: str, many: str) -> str:
     return f"{number:,} {one if number == 1 else many}"
 
 
-def _summary(pages: Sequence[Reported], hold: str) -> str:
+def _summary(
+    pages: Sequence[Reported], hold: str, left: Sequence[tuple[str, Finding]]
+) -> list[str]:
     figures = summary_dict(pages, hold)
     read = figures["pages"] - figures["unreadable"]
     lines = [f"{_count(read, 'page', 'pages')} read, {figures['ready']:,} ready to publish."]
     if figures["unreadable"]:
         lines.append(f"{_count(figures['unreadable'], 'page', 'pages')} could not be read.")
     if not read:
-        return "\n".join(lines)
+        return lines
     weights = figures["by_weight"]
     plural = {"barrier": "barriers", "obstacle": "obstacles", "friction": "frictions"}
     found = [_count(number, weight, plural[weight]) for weight, number in weights.items() if number]
     lines.append("Found: " + (", ".join(found) if found else "no fault") + ".")
     if figures["cantTell"]:
         lines.append(f"A person has to look at {_count(figures['cantTell'], 'place', 'places')}.")
+    lines += _left(left)
     untested = _untested(pages)
     if of_pages := sorted(check for check, needs in untested if needs == Needs.PAGE):
         lines.append(f"Not asked of parts of pages: {', '.join(of_pages)}.")
@@ -190,7 +211,7 @@ def _summary(pages: Sequence[Reported], hold: str) -> str:
     lines.append(
         "Checks by machine find only part of the barriers; the rest needs people's eyes and ears."
     )
-    return "\n".join(lines)
+    return lines
 
 
 def _untested(pages: Sequence[Reported]) -> set[tuple[str, str]]:

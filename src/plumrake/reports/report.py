@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import get_args
 
-from plumrake.core.findings import Finding
+from plumrake.core.findings import Finding, why_left
 from plumrake.core.policy import Policy
 from plumrake.report_forms import ReportForm
 from plumrake.reports.pages import Reported
@@ -76,6 +76,12 @@ class ReportedPage:
 
 
 _NOTHING = Note()
+
+
+def waived_by_author(finding: Finding) -> str:
+    """Return why a finding is waived by a comment in its page, or ``""``."""
+    reason = why_left(finding)
+    return f"left by its author: {reason}" if reason else ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,7 +16,7 @@ from plumrake.lenses.rendered.scripts import NO_TEXT, collecting, script
 from plumrake.net.problems import Problem
 from plumrake.reports.baseline import Baseline
 from plumrake.reports.pages import Reported
-from plumrake.reports.report import Note, ReportedPage
+from plumrake.reports.report import Note, ReportedPage, waived_by_author
 from plumrake.testing.pages import (
     Ask,
     Asking,
@@ -102,7 +102,10 @@ class Reading:
     def reported(self) -> ReportedPage:
         """Return the reading as reports take it."""
         notes = {
-            one.place_key: Note(new=one.place_key not in self.known) if self.known else Note()
+            one.place_key: Note(
+                waived=waived_by_author(one),
+                new=one.place_key not in self.known if self.known else None,
+            )
             for one in self.page.findings
         }
         return ReportedPage(self.page, notes, self.areas)
