@@ -1,5 +1,5 @@
 # Two commands do everything: make demo, make test. Each installs what is missing first.
-.PHONY: demo demo-wordpress test setup lint console clean-demo bench
+.PHONY: demo demo-wordpress test setup lint console vscode clean-demo bench
 
 PYTHON := .venv/bin/python
 # Compiled modules are kept: services and commands are started a hundred times by the tests.
@@ -31,6 +31,9 @@ lint: setup
 
 console: setup
 	@scripts/build_console.sh
+
+vscode: setup
+	$(PYTHON) scripts/build_vscode.py
 
 bench: setup
 	$(PYTHON) -m bench

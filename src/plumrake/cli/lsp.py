@@ -15,9 +15,12 @@ from plumrake.cli.errors import Exit, fail
     metavar="PORT",
     help="Listen on this port of the loopback, instead of standard input and output.",
 )
-def lsp_command(port: int | None) -> None:
+@click.option("--stdio", is_flag=True, help="Standard input and output: the default.")
+def lsp_command(port: int | None, stdio: bool) -> None:
     """Tell an editor what is found while a page is being written: the Language Server Protocol on
     standard input and output."""
+    if stdio and port is not None:
+        fail("--stdio and --tcp are two ways; say one", Exit.USAGE)
     from plumrake.lsp.server import make_server
 
     server = make_server()
