@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-NOT_FOR_A_LOOK = ["fastapi", "psycopg", "playwright", "plumrake.models", "rich", "yaml", "jinja2"]
+NOT_FOR_A_LOOK = "fastapi httpx psycopg playwright plumrake.models pygls rich yaml jinja2".split()
 NOT_FOR_THE_SERVER_OF_EDITORS = ["fastapi", "psycopg", "playwright", "plumrake.models", "jinja2"]
 
 

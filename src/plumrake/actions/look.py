@@ -17,7 +17,6 @@ from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
-from plumrake.discovery.sitemap import pages_of_sitemap
 from plumrake.lenses.archives import ENDINGS, Archive
 from plumrake.lenses.markup import decode
 from plumrake.lenses.read_options import ReadOptions
@@ -81,6 +80,8 @@ def is_sitemap(word: str) -> bool:
 
 async def sitemap_targets(address: str) -> list[Target]:
     """Return the pages that the sitemap at an address lists. Raises ``NoPages``."""
+    from plumrake.discovery.sitemap import pages_of_sitemap  # files need no network
+
     home = origin(address)
     found = await pages_of_sitemap(home, Guard([home]), address)
     return [Target(home + one.path, address=home + one.path) for one in found]

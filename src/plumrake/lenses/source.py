@@ -16,6 +16,7 @@ from collections import Counter
 from dataclasses import dataclass, replace
 
 from plumrake.core.html_source import RAW_TEXT, every_tag
+from plumrake.core.overtaking import go_on
 from plumrake.core.vocabulary import BLOCK_TAGS, VOID_ELEMENTS
 
 MARK = "data-plumrake-source"
@@ -75,6 +76,7 @@ def mark_tags(
     depth = _Depth()
     raw = ""
     for start, end, name, closes in every_tag(html, closed):
+        go_on()
         if closes:
             if not depth.closes(name):
                 out.append(html[copied:start])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import gc
 import sys
 import threading
 from collections.abc import Callable
@@ -12,6 +13,7 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from lsprotocol import types as lsp
+from pygls.exceptions import JsonRpcException
 from pygls.lsp.server import LanguageServer
 
 from plumrake import __version__
@@ -220,7 +222,8 @@ async def _on_initialized(ls: PageServer, params: lsp.InitializedParams) -> None
             [lsp.FileSystemWatcher(f"**/{POLICY_FILE}")]
         )
         wanted = lsp.Registration("policy", lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES, options)
-        await ls.client_register_capability_async(lsp.RegistrationParams([wanted]))
+        with contextlib.suppress(JsonRpcException):  # some say that they can, and cannot
+            await ls.client_register_capability_async(lsp.RegistrationParams([wanted]))
 
 
 async def _on_policy_changed(ls: PageServer, params: lsp.DidChangeWatchedFilesParams) -> None:
@@ -283,6 +286,7 @@ def _member(span: Any, name: str) -> dict[str, int]:
 def make_server() -> PageServer:
     """Return the server with its features."""
     sys.setswitchinterval(_SWITCH_SECONDS)
+    gc.freeze()  # what was loaded stays: the collector need not look at it while somebody types
     server = PageServer()
     server.feature(lsp.TEXT_DOCUMENT_DID_OPEN)(_on_opened)
     server.feature(lsp.TEXT_DOCUMENT_DID_CHANGE)(_on_changed)
