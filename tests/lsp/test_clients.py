@@ -24,13 +24,18 @@ TEXT = (
 )
 async def client(request: pytest.FixtureRequest, lsp_client: LanguageClient):  # type: ignore[no-untyped-def]
     """A client that can what an editor can."""
-    watched: list[lsp.RegistrationParams] = []
-    lsp_client.feature(lsp.CLIENT_REGISTER_CAPABILITY)(watched.append)
+    watched: list[str] = []
+
+    @lsp_client.feature(lsp.CLIENT_REGISTER_CAPABILITY)
+    def registered(params: lsp.RegistrationParams) -> None:
+        watched.extend(one.method for one in params.registrations)
+
     capabilities = client_capabilities(request.param)
     await lsp_client.initialize_session(
         lsp.InitializeParams(capabilities=capabilities, workspace_folders=None)
     )
     yield
+    assert set(watched) <= {lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES}
     await lsp_client.shutdown_session()
 
 
