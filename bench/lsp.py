@@ -73,13 +73,12 @@ class Editor:
         while True:
             at, message = await self.receive()
             is_told = message.get("method") == "textDocument/publishDiagnostics"
-            if is_told and message["params"]["version"] >= version:
+            if is_told and (message["params"].get("version") or 0) >= version:
                 return at
 
 
-async def measure(bare: float) -> None:
-    """Print the figures, each also against the seconds of an empty Python."""
-    begun = time.perf_counter()
+async def started_server() -> tuple[asyncio.subprocess.Process, Editor]:
+    """Return the process of a server that has answered ``initialize``, and its client."""
     process = await asyncio.create_subprocess_exec(
         sys.executable,
         "-m",
@@ -91,7 +90,15 @@ async def measure(bare: float) -> None:
     )
     editor = Editor(process)
     editor.send("initialize", {"capabilities": {}, "processId": None, "rootUri": None}, 1)
-    started = await editor.answered(1) - begun
+    await editor.answered(1)
+    return process, editor
+
+
+async def measure(bare: float) -> None:
+    """Print the figures, each also against the seconds of an empty Python."""
+    begun = time.perf_counter()
+    process, editor = await started_server()
+    started = time.perf_counter() - begun
     editor.send("initialized", {})
     begun = time.perf_counter()
     opened = {"uri": URI, "languageId": "html", "version": 1, "text": page(LINES)}
