@@ -34,6 +34,7 @@ class _Run:
         self.policy = policy_of(_path(config, "plumrake_policy"), config.rootpath)
         self.baseline = baseline_of(_path(config, "plumrake_baseline"), is_kept=_keeps(config))
         self.collected: Collected = Collected()
+        self.sent = ""
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
@@ -59,6 +60,18 @@ def pytest_addoption(parser: pytest.Parser) -> None:
         "--plumrake-baseline",
         metavar="FILE",
         help="What is known: only what is not in it keeps a page from being ready.",
+    )
+    group.addoption(
+        "--plumrake-send",
+        metavar="SITE",
+        help="Send the pages to this site of the service, as states that it reads by its policy.",
+    )
+    group.addoption(
+        "--plumrake-environment",
+        metavar="NAME",
+        default="staging",
+        choices=["live", "staging"],
+        help="The environment that they belong to: live or staging. Default: staging.",
     )
     group.addoption(
         "--plumrake-keep-baseline",
@@ -131,7 +144,13 @@ def plumrake(request: pytest.FixtureRequest, plumrake_settings: Settings) -> Rea
             written = reading_files(folder, f"{_slug(node.nodeid)}-{len(readings)}", reading)
             node.user_properties.append((f"plumrake.{len(readings)}.report", str(written)))
 
-    return Reader(run.policy, plumrake_settings, baseline=run.baseline, notice=notice)
+    return Reader(
+        run.policy,
+        plumrake_settings,
+        baseline=run.baseline,
+        notice=notice,
+        keeps=bool(request.config.getoption("plumrake_send")),
+    )
 
 
 def reading_files(folder: Path, name: str, reading: Reading) -> Path:
@@ -184,6 +203,20 @@ def pytest_sessionfinish(session: pytest.Session) -> None:
         run.collected.write(report, "tests")
     if baseline is not None and _keeps(config):
         run.collected.write_baseline(baseline)
+    site = config.getoption("plumrake_send")
+    if site and run.collected.readings:
+        run.sent = _sent(run.collected, site, config.getoption("plumrake_environment"))
+
+
+def _sent(collected: Collected, site: str, environment: str) -> str:
+    """Send what was read; return what came of it as a sentence."""
+    from plumrake.client import PlumRakeError
+
+    try:
+        number = collected.send(site, environment)
+    except PlumRakeError as error:
+        return f"nothing could be sent to '{site}': {error}"
+    return f"sent to '{site}', sweep {number} reads it"
 
 
 def pytest_terminal_summary(terminalreporter: Any, config: pytest.Config) -> None:
@@ -198,3 +231,5 @@ def pytest_terminal_summary(terminalreporter: Any, config: pytest.Config) -> Non
         f"Plum Rake: {len(readings)} {'reading' if len(readings) == 1 else 'readings'}, "
         f"{ready} ready{where}"
     )
+    if config.stash[_RUN].sent:
+        terminalreporter.write_line(f"Plum Rake: {config.stash[_RUN].sent}")

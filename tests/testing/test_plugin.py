@@ -136,7 +136,7 @@ def test_a_held_page_fails_with_what_to_do(pytester: pytest.Pytester) -> None:
     )
     result.assert_outcomes(failed=1)
     said = result.stdout.str()
-    assert re.search(r"/hire/#~Choosing a day: \d places hold it\.", said)
+    assert re.search(r"/hire/#~choosing-a-day: \d places hold it\.", said)
     assert "The picture week.png has no text alternative. (pictures/no-text)" in said
     assert "  at #days > img" in said or "  at div#days > img" in said
     assert "→ Write what the picture tells the reader here." in said
@@ -147,7 +147,7 @@ def test_a_held_page_fails_with_what_to_do(pytester: pytest.Pytester) -> None:
     assert (pytester.path / html).read_text(encoding="utf-8").startswith("<!doctype html>")
     [kept] = (pytester.path / "read").glob("*.json")
     [page] = json.loads(kept.read_text(encoding="utf-8"))["pages"]
-    assert page["address"].endswith("/hire/#~Choosing a day")
+    assert page["address"].endswith("/hire/#~choosing-a-day")
 
 
 def test_settings_scope_protocol_and_bad_input(pytester: pytest.Pytester) -> None:
@@ -181,7 +181,7 @@ def test_one_report_over_all_workers_and_a_baseline(pytester: pytest.Pytester) -
     kept.stdout.fnmatch_lines(["*Plum Rake: 2 readings, 2 ready; *report.json"])
     report = json.loads((pytester.path / "report.json").read_text(encoding="utf-8"))
     names = {page["address"].partition("#~")[2] for page in report["pages"]}
-    assert names == {"Choosing a day", "Again"}
+    assert names == {"choosing-a-day", "again"}
     checks = {one["check"] for page in report["pages"] for one in page["findings"]}
     assert "links/vague" not in checks and "pictures/no-text" in checks
     known = (pytester.path / "known.txt").read_text(encoding="utf-8")
@@ -190,7 +190,7 @@ def test_one_report_over_all_workers_and_a_baseline(pytester: pytest.Pytester) -
     (pytester.path / "known.txt").write_text("\n".join(lines), encoding="utf-8")
     held = pytester.runpytest_subprocess("--plumrake-baseline", "known.txt")
     held.assert_outcomes(failed=2)
-    assert "Again: 1 place holds it." in held.stdout.str()
+    assert "again: 1 place holds it." in held.stdout.str()
     assert "(page/frame-untitled)" in held.stdout.str()
     assert "(pictures/no-text)" not in held.stdout.str()
 

@@ -23,6 +23,7 @@ from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
 from plumrake.records import causes, sweeps
 from plumrake.records.causes import PlaceToPictureRow
+from plumrake.records.handed_over import forget_handed_over
 from plumrake.records.queries import Connection
 from plumrake.records.sweeps import SweepRow
 
@@ -54,6 +55,7 @@ async def finish_sweep(connect: Connect, enqueue: Enqueue, sweep_id: int) -> Non
             await close_link_check(connection, sweep.site_id, sweep_id)
         await settle(connection, enqueue, sweep)
         await settle_corrections(connection, sweep)
+        await forget_handed_over(connection, sweep_id)
         done = await sweeps.sweep_by_id(connection, sweep_id)
         assert done is not None
         await sweeps.add_event(connection, sweep_id, "done", figures_of(done))

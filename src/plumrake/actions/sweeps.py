@@ -32,6 +32,7 @@ from plumrake.lenses.reader import Obtained, PageReader, SweepCache, leads_to_si
 from plumrake.net.fetch import Fetched, KnownCopy
 from plumrake.net.problems import Problem, Unreadable
 from plumrake.records import connections, sites, sweeps
+from plumrake.records.handed_over import HandedOverRow, add_handed_over, handed_over_of
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
 from plumrake.records.sweeps import NewReading, PlannedPageRow, SweepRow
@@ -63,6 +64,7 @@ class SweepRequest:
     scope: str = "all"
     paths: tuple[str, ...] = ()
     fresh: bool = False
+    handed_over: tuple[HandedOverRow, ...] = ()
 
 
 async def start_sweep(
@@ -89,6 +91,8 @@ async def start_sweep(
             ground=ground_of(site, asked.lens),
         )
         sweep_id = await sweeps.add_sweep(connection, new)
+        for page in asked.handed_over:
+            await add_handed_over(connection, sweep_id, page)
         await sweeps.add_event(connection, sweep_id, "queued", {})
         await enqueue(connection, "plan_sweep", {"sweep_id": sweep_id})
     return sweep_id
@@ -199,6 +203,7 @@ async def _read_one(
     origin = origin_of_environment(site, sweep.environment)
     async with connect() as connection:
         policy = await with_own_words(connection, site.id, policy_of(sweep))
+        handed_over = await handed_over_of(connection, sweep_id, [page.path for page in pages])
     archive = await archive_of(connect, site) if site.found_by == "archive" else None
     async with reader_for(sweep.lens, tuple(private_origins(site))) as reader:
         set_rate_limits(reader, site, origin)
@@ -216,6 +221,7 @@ async def _read_one(
             states_of(site.journeys),
             links,
             headers,
+            handed_over,
         )
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
     return await _keep(connect, enqueue, sweep_id, results, end)
@@ -364,8 +370,10 @@ class _BatchReader:
         states: list[JourneyState],
         links: SweptLinks | None,
         headers: Mapping[str, str],
+        handed_over: Mapping[str, HandedOverRow],
     ) -> None:
         self._reader = reader
+        self._handed_over = handed_over
         self._headers = headers
         self._links = links
         self._follow = links.of_page if links is not None else None
@@ -381,6 +389,8 @@ class _BatchReader:
         """Return a page's new reading, the page itself where its known reading stands, or where its
         address leads."""
         address = self._origin + page.path
+        if page.path in self._handed_over:
+            return await self._read_handed_over(page, self._handed_over[page.path])
         if self._archive is not None:
             return await self._read_archived(self._archive, page)
         if is_state(page.path):
@@ -468,6 +478,19 @@ class _BatchReader:
             worth=self._shows_something_new,
             inventory=True,
             follow=self._follow,
+        )
+        return _new_reading(page, result, None, self._policy)
+
+    async def _read_handed_over(self, page: PlannedPageRow, given: HandedOverRow) -> NewReading:
+        """Read a page as somebody's browser showed it: nothing is fetched."""
+
+        async def obtain(options: ReadOptions) -> Obtained:
+            return await self._reader.read_handed_over(
+                given.source, given.answer, self._origin + page.path, options
+            )
+
+        result = await read_and_assess(
+            obtain, self._policy, self._reader.runners, inventory=True, follow=self._follow
         )
         return _new_reading(page, result, None, self._policy)
 

@@ -26,7 +26,7 @@ from plumrake.client import (
 )
 from plumrake.invalid import sentence
 
-_DEFAULT_SERVER = "http://127.0.0.1:8600"
+DEFAULT_SERVER = "http://127.0.0.1:8600"
 
 
 def _credentials_file() -> Path:
@@ -83,7 +83,7 @@ def served(command: Callable[..., Any]) -> Callable[..., Any]:
     @click.option(
         "--server",
         envvar="PLUMRAKE_SERVER",
-        default=_DEFAULT_SERVER,
+        default=DEFAULT_SERVER,
         show_default=True,
         help="The service's address.",
     )

@@ -338,6 +338,10 @@ class AsyncSweeps:
         )
         return await self._rake.post(f"/api/v1/sites/{site}/sweeps", asked, models.Sweep)
 
+    async def hand_over(self, site: str, readings: models.NewReadings) -> models.Sweep:
+        """Hand pages over that a test's browser has open; a sweep of them alone reads them."""
+        return await self._rake.post(f"/api/v1/sites/{site}/readings", readings, models.Sweep)
+
     async def stop(self, sweep_id: int) -> models.Sweep:
         """Stop a sweep; what was read stays."""
         response = await self._rake.request("POST", f"/api/v1/sweeps/{sweep_id}/stop")

@@ -338,6 +338,10 @@ class Sweeps:
         )
         return self._rake.post(f"/api/v1/sites/{site}/sweeps", asked, models.Sweep)
 
+    def hand_over(self, site: str, readings: models.NewReadings) -> models.Sweep:
+        """Hand pages over that a test's browser has open; a sweep of them alone reads them."""
+        return self._rake.post(f"/api/v1/sites/{site}/readings", readings, models.Sweep)
+
     def stop(self, sweep_id: int) -> models.Sweep:
         """Stop a sweep; what was read stays."""
         response = self._rake.request("POST", f"/api/v1/sweeps/{sweep_id}/stop")

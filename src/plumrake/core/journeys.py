@@ -80,6 +80,12 @@ def is_state(path: str) -> bool:
     return MARK in path
 
 
+def state_path(begins_at: str, *names: str) -> str:
+    """Return the path of a state among a site's pages: that of the page that it begins on, with
+    the names of the journey and of the state."""
+    return f"{begins_at}{MARK}{'/'.join(_slug(name) for name in names)}"
+
+
 def parse_journeys(text: str) -> list[dict[str, Any]]:
     """Return the journeys of a YAML text, checked. Raises ``BadJourneys``."""
     import yaml  # only where there are journeys
@@ -135,7 +141,7 @@ def _states(journey: Mapping[str, Any]) -> list[JourneyState]:
     begins_at = steps[0].words
     return [
         JourneyState(
-            path=f"{begins_at}{MARK}{_slug(journey['name'])}/{_slug(read.words)}",
+            path=state_path(begins_at, journey["name"], read.words),
             begins_at=begins_at,
             steps=tuple(step for step in steps[1 : read.number] if step.kind != "read"),
             scope=read.selector or None,

@@ -52,7 +52,7 @@ from plumrake.core.views.lists import names
 from plumrake.lenses.align import positions
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.picture_files import texts_in_file
-from plumrake.net.problems import Problem
+from plumrake.net.problems import CODES, Problem
 from plumrake.spelling.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
 from plumrake.spelling.tongues import tongues
 
@@ -180,6 +180,13 @@ class Assessor:
         except TooManyElements as error:
             return Problem(error.code, str(error))
         return self._open(document)
+
+    def open_handed_over(self, answer: str, address: str, most_elements: int) -> Opened | Problem:
+        """Open what a collector is said to have answered; anybody may have written it."""
+        try:
+            return self.open_rendered(answer, address, most_elements)
+        except (ValueError, LookupError, TypeError, AttributeError, RecursionError):
+            return Problem("bad-hand-over", CODES["bad-hand-over"])
 
     def _open(self, document: Document) -> Opened:
         if self._is_fragment:

@@ -237,6 +237,31 @@ class PageReader:
             options,
         )
 
+    async def read_handed_over(
+        self, source: str, answer: str, address: str, options: ReadOptions = _PLAIN
+    ) -> Obtained:
+        """Read a page as somebody's browser showed it: its HTML, and what our collector told of it
+        there. Of pixels, other layouts and keys nothing is known."""
+        start = time.monotonic()
+        runner = options.runner or ThreadRunner()
+        problem: Problem | None = None
+        try:
+            await runner.do(Assessor.take_source, source.encode("utf-8", "replace"), "utf-8")
+            opened = await runner.do(
+                Assessor.open_handed_over, answer, address, self.limits.elements
+            )
+            problem = opened if isinstance(opened, Problem) else None
+        except AssessorLost as lost:
+            problem = lost.problem
+        return Obtained(
+            address=address,
+            lens="rendered",
+            problem=problem,
+            page=_page_of(runner) if problem is None else None,
+            content_hash=hash_of(source.encode("utf-8", "replace")),
+            seconds=time.monotonic() - start,
+        )
+
     async def _attempt(
         self, address: str, fetching: Awaitable[Fetched], options: ReadOptions
     ) -> Obtained:
@@ -273,7 +298,7 @@ class PageReader:
         return Obtained(
             address=address,
             lens=self.lens,
-            page=runner.assessor.page if isinstance(runner, ThreadRunner) else None,
+            page=_page_of(runner),
             content_hash=content_hash,
             final_address=final,
             picture=shot,
@@ -312,6 +337,11 @@ class PageReader:
             self._files_have_network,
             is_fragment,
         )
+
+
+def _page_of(runner: Runner) -> Page | None:
+    """Return the page that a runner has open, if it is in this process."""
+    return runner.assessor.page if isinstance(runner, ThreadRunner) else None
 
 
 def strong_date(headers: Mapping[str, str]) -> str | None:

@@ -54,6 +54,14 @@ Link = Annotated[
 Path = Annotated[
     str, StringConstraints(max_length=2000), must(r"/[^\s#]*", "is no path; begin it with '/'")
 ]
+StatePath = Annotated[
+    str,
+    StringConstraints(max_length=2000),
+    must(
+        r"/[^\s#]*(#~[a-z0-9-]+(/[a-z0-9-]+)*)?",
+        "is no path; write '/path', for a state '/path#~journey/state' in small letters",
+    ),
+]
 Slug = Annotated[
     str, must(r"[a-z0-9][a-z0-9-]{0,60}", "is no short name; use small letters, digits and hyphens")
 ]

@@ -17,6 +17,7 @@ from plumrake.models.base import (
     Path,
     PolicyTable,
     Slug,
+    StatePath,
 )
 
 FoundBy = Literal["sitemap", "crawl", "both", "list", "archive"]
@@ -135,6 +136,24 @@ class NewSweep(Model):
     changed: bool = False
     fresh: bool = False
     paths: list[Path] = Field(default=[], max_length=10_000)
+
+
+class HandedOver(Model):
+    """A page as a test's browser showed it: the ``path`` that it stands at among the site's pages,
+    of a state with its name (``/hire/#~hire-a-day-boat/summary``), its HTML, and what our collector
+    told of it (JSON)."""
+
+    path: StatePath
+    source: Annotated[str, Field(max_length=5_000_000)]
+    answer: Annotated[str, Field(max_length=10_000_000)]
+
+
+class NewReadings(Model):
+    """Pages that are handed over instead of being fetched: a sweep of them alone reads them by the
+    site's policy."""
+
+    environment: Environment = "staging"
+    states: list[HandedOver] = Field(min_length=1, max_length=200)
 
 
 class Sweep(Answer):

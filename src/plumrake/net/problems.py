@@ -33,6 +33,7 @@ CODES: dict[str, str] = {
     ),
     "file-missing": "There is no such file.",
     "file-unreadable": "The file cannot be opened.",
+    "bad-hand-over": "What was handed over is no page as our collector tells of one.",
     "bad-frame": "The fragment cannot be set into its page frame.",
     "source-away": "The system that the page's source is kept in does not answer.",
     "no-source": "There is no source that the page is made from.",

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 import datetime
+import os
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any
 
 from plumrake.core.assess import checks_asked
-from plumrake.core.findings import Finding
+from plumrake.core.findings import Finding, path_of
 from plumrake.core.policy import Policy, policy_from
 from plumrake.report_forms import ReportForm
 from plumrake.reports.baseline import Baseline, parse_baseline, written_baseline
 from plumrake.reports.pages import Reported
 from plumrake.reports.report import FILE_ENDS, About, written
-from plumrake.testing.reading import Reading
+from plumrake.testing.reading import HandedOver, Reading
 
 
 def form_of(file: Path) -> ReportForm | None:
@@ -62,6 +63,7 @@ class Collected:
                 "areas": sorted(one.areas),
                 "known": sorted(one.known),
                 "without": dict(one.without),
+                "handed_over": asdict(one.handed_over) if one.handed_over is not None else None,
             }
             for one in self.readings
         ]
@@ -75,6 +77,7 @@ class Collected:
                 frozenset(row["areas"]),
                 frozenset(row["known"]),
                 row["without"],
+                HandedOver(**row["handed_over"]) if row["handed_over"] is not None else None,
             )
             for row in rows
         ]
@@ -90,6 +93,30 @@ class Collected:
         with file.open("w", encoding="utf-8", newline="") as out:
             out.writelines(written(form, pages, about))
         return file
+
+    def send(self, site: str, environment: str) -> int:
+        """Send the pages that were read to a site of the service (``PLUMRAKE_SERVER``, with the
+        token of ``plumrake login`` or ``PLUMRAKE_TOKEN``); return the number of the sweep that
+        reads them. Raises ``PlumRakeError``."""
+        from plumrake import models  # only where there is a service
+        from plumrake.cli.connection import DEFAULT_SERVER, kept_token
+        from plumrake.client import PlumRake
+
+        states = {
+            path_of(one.page.address): one.handed_over
+            for one in self.readings
+            if one.handed_over is not None
+        }
+        asked = models.NewReadings(
+            environment=environment,
+            states=[
+                models.HandedOver(path=path, source=one.source, answer=one.answer)
+                for path, one in states.items()
+            ],
+        )
+        server = os.environ.get("PLUMRAKE_SERVER", DEFAULT_SERVER).rstrip("/")
+        with PlumRake(server, token=kept_token(server)) as rake:
+            return rake.sweeps.hand_over(site, asked).id
 
     def write_baseline(self, file: Path) -> None:
         """Write what was found into a baseline; what it knows of other pages stays."""

@@ -9,7 +9,7 @@ from typing import Any
 from plumrake.core.assess import Assessment
 from plumrake.core.decisions import finding_holds
 from plumrake.core.findings import WEIGHTS, Finding, Mend
-from plumrake.core.journeys import MARK
+from plumrake.core.journeys import state_path
 from plumrake.core.policy import Policy
 from plumrake.lenses.assessor import Assessor
 from plumrake.lenses.rendered.scripts import NO_TEXT, collecting, script
@@ -46,6 +46,14 @@ _WIDTH = "(_) => innerWidth"
 
 
 @dataclass(frozen=True, slots=True)
+class HandedOver:
+    """A page as it was handed over: its HTML, and what the collector told of it."""
+
+    source: str
+    answer: str
+
+
+@dataclass(frozen=True, slots=True)
 class Reading:
     """What was found on a page in the state that it was handed over in. ``page`` has all findings,
     ``known`` the place keys of those that a baseline knows, ``without`` the checks that were off,
@@ -56,6 +64,8 @@ class Reading:
     areas: frozenset[str] = frozenset()
     known: frozenset[str] = frozenset()
     without: Mapping[str, str] = field(default_factory=dict)
+    handed_over: HandedOver | None = None
+    """What was handed over, where it is to be sent to a service."""
 
     @property
     def findings(self) -> tuple[Finding, ...]:
@@ -121,7 +131,7 @@ def _mends(finding: Finding) -> list[str]:
 
 class Reader:
     """Reads pages by a policy with settings over it. ``baseline`` holds what is known; ``notice``
-    is told of each reading."""
+    is told of each reading; what ``keeps`` keeps what was handed over with it."""
 
     def __init__(
         self,
@@ -130,9 +140,10 @@ class Reader:
         *,
         baseline: Baseline | None = None,
         notice: Callable[[Reading], None] | None = None,
+        keeps: bool = False,
     ) -> None:
         self._policy, self._settings = policy or Policy(), settings or Settings()
-        self._baseline, self._notice = baseline, notice
+        self._baseline, self._notice, self._keeps = baseline, notice, keeps
 
     def prepare(self, context: Any) -> None:
         """Have the scripts of a Playwright context, or of a page, watched from now on, so that
@@ -164,7 +175,10 @@ class Reader:
                 for one in gathered.page.findings
                 if not self._baseline.is_new(one.place_key)
             )
-        reading = Reading(gathered.page, policy, gathered.areas, known, dict(settings.without))
+        handed_over = gathered.handed_over if self._keeps else None
+        reading = Reading(
+            gathered.page, policy, gathered.areas, known, dict(settings.without), handed_over
+        )
         if self._notice is not None:
             self._notice(reading)
         return reading
@@ -174,6 +188,7 @@ class Reader:
 class _Gathered:
     page: Reported
     areas: frozenset[str]
+    handed_over: HandedOver
 
 
 def _gathering(
@@ -188,7 +203,9 @@ def _gathering(
     assessor = Assessor()
     source = yield Ask("content")
     assessor.take_source(str(source).encode("utf-8", "replace"), "utf-8")
-    address = f"{page.url.partition('#')[0]}{MARK}{name}" if name else page.url
+    address = page.url
+    if name:
+        address = state_path(address.partition("#")[0], *name.split("/"))
     answer = yield evaluated(*collecting(_MOST_ELEMENTS))
     opened = assessor.open_rendered(str(answer), address, _MOST_ELEMENTS)
     if isinstance(opened, Problem):
@@ -197,7 +214,8 @@ def _gathering(
         yield from _pixels(assessor)
     assessment = assessor.assess(policy)
     told = assessor.tell(in_full=False)
-    return _Gathered(_reported(address, told.title, told.language, assessment), told.areas)
+    reported = _reported(address, told.title, told.language, assessment)
+    return _Gathered(reported, told.areas, HandedOver(str(source), str(answer)))
 
 
 def _pixels(assessor: Assessor) -> Asking[None]:

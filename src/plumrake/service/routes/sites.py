@@ -14,6 +14,7 @@ from plumrake.actions.verdicts import change_site as apply_settings
 from plumrake.core.journeys import BadJourneys, states_of
 from plumrake.core.policy import BadPolicy, policy_from
 from plumrake.records import sites, sweeps
+from plumrake.records.handed_over import HandedOverRow
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Manager, SignedIn
 from plumrake.service.idempotency import Key, once
@@ -213,6 +214,25 @@ async def start(
         return shaped_sweep(await sweeps.sweep_by_id(database, sweep_id))
 
     return await once(request, database, who, key, models.Sweep, act)
+
+
+@router.post("/sites/{slug}/readings", operation_id="handOver", status_code=202)
+async def hand_over(
+    request: Request, slug: str, body: models.NewReadings, who: Manager, database: Database
+) -> models.Sweep:
+    """Hand pages over that a test's browser has open, instead of having them fetched: a sweep of
+    them alone reads them by the site's policy, without keys, other layouts and pixels."""
+    site = await site_or_404(database, slug)
+    pages = {one.path: HandedOverRow(one.path, one.source, one.answer) for one in body.states}
+    asked = SweepRequest(
+        body.environment,
+        scope="given",
+        paths=tuple(pages),
+        fresh=True,
+        handed_over=tuple(pages.values()),
+    )
+    sweep_id = await start_sweep(database, site, request.app.state.enqueue, asked, who.id)
+    return shaped_sweep(await sweeps.sweep_by_id(database, sweep_id))
 
 
 @router.get("/sites/{slug}/sweeps", operation_id="listSweeps")
