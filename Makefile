@@ -28,6 +28,7 @@ lint: setup
 	$(PYTHON) scripts/make_sync_client.py --check
 	$(PYTHON) scripts/make_terms.py --check
 	$(PYTHON) scripts/make_policy_pages.py --check
+	$(PYTHON) scripts/make_coverage_page.py --check
 
 console: setup
 	@scripts/build_console.sh

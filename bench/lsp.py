@@ -23,6 +23,8 @@ KEYSTROKES = 80
 PAUSES = (0.05, 0.1, 0.25, 0.4)
 """Seconds between keystrokes: in some the reading of the whole begins."""
 URI = "file:///bench/page.html"
+LARGE_LINES = 20_000
+LARGE_URI = "file:///bench/large.html"
 
 
 def page(lines: int) -> str:
@@ -94,39 +96,56 @@ async def started_server() -> tuple[asyncio.subprocess.Process, Editor]:
     return process, editor
 
 
+async def opened(editor: Editor, uri: str, lines: int) -> float:
+    """Open a page; return the seconds until it was told of first."""
+    begun = time.perf_counter()
+    document = {"uri": uri, "languageId": "html", "version": 1, "text": page(lines)}
+    editor.send("textDocument/didOpen", {"textDocument": document})
+    return await editor.told(1) - begun
+
+
+async def typed(editor: Editor, uri: str, lines: int, keystrokes: int) -> list[float]:
+    """Press keys all over a page; return the seconds until each was told of, sorted."""
+    waits: list[float] = []
+    for version in range(2, 2 + keystrokes):
+        line = version // 8 * 97 % lines
+        document = {"uri": uri, "version": version}
+        place = {"line": line + 3, "character": len(f"<p>Line {line} about the lock")}
+        await asyncio.sleep(PAUSES[version % len(PAUSES)])
+        begun = time.perf_counter()
+        change = {"range": {"start": place, "end": place}, "text": " x"}
+        told = {"textDocument": document, "contentChanges": [change]}
+        editor.send("textDocument/didChange", told)
+        waits.append(await editor.told(version) - begun)
+    return sorted(waits)
+
+
 async def measure(bare: float) -> None:
     """Print the figures, each also against the seconds of an empty Python."""
     begun = time.perf_counter()
     process, editor = await started_server()
     started = time.perf_counter() - begun
     editor.send("initialized", {})
-    begun = time.perf_counter()
-    opened = {"uri": URI, "languageId": "html", "version": 1, "text": page(LINES)}
-    editor.send("textDocument/didOpen", {"textDocument": opened})
-    first = await editor.told(1) - begun
+    first = await opened(editor, URI, LINES)
     await asyncio.sleep(1)  # the whole, with dictionaries
-    waits: list[float] = []
-    for version in range(2, 2 + KEYSTROKES):
-        line = version // 8 * 97 % LINES
-        document = {"uri": URI, "version": version}
-        place = {"line": line + 3, "character": len(f"<p>Line {line} about the lock")}
-        await asyncio.sleep(PAUSES[version % len(PAUSES)])
-        begun = time.perf_counter()
-        change = {"range": {"start": place, "end": place}, "text": " x"}
-        editor.send(
-            "textDocument/didChange", {"textDocument": document, "contentChanges": [change]}
-        )
-        waits.append(await editor.told(version) - begun)
-    waits.sort()
+    waits = await typed(editor, URI, LINES, KEYSTROKES)
     memory = psutil.Process(process.pid).memory_info().rss / 2**20
+    editor.send("textDocument/didClose", {"textDocument": {"uri": URI}})
+    large = await opened(editor, LARGE_URI, LARGE_LINES)
+    await asyncio.sleep(10 * large)
+    large_waits = await typed(editor, LARGE_URI, LARGE_LINES, 20)
     for name, seconds, wanted in (
         ("start", started, 500),
         (f"first diagnostics, {LINES:,} lines", first, 300),
         ("after a keystroke, 95 of 100", waits[int(len(waits) * 0.95) - 1], 50),
         ("after a keystroke, median", waits[len(waits) // 2], 50),
+        (f"first, {2 * LARGE_LINES:,} elements", large, None),
+        ("after a keystroke there, worst", large_waits[-1], None),
+        ("after a keystroke there, median", large_waits[len(large_waits) // 2], None),
     ):
+        asked = f" (wanted: {wanted})" if wanted is not None else ""
         print(
-            f"  {name:<32} {seconds * 1000:6.0f} ms (wanted: {wanted}); "
+            f"  {name:<32} {seconds * 1000:6.0f} ms{asked}; "
             f"{seconds / bare:5.1f} times an empty Python"
         )
     print(f"  memory {memory:.0f} MiB (wanted: 150)")

@@ -108,9 +108,9 @@ def mend_all(folder: Path, lens: str, targets: list[str]) -> tuple[int, Counter[
     [("markup", ""), ("rendered", RICHEST), *([("rendered", "")] if EVERY else [])],
 )
 def test_every_planted_fault_is_mended(tmp_path: Path, lens: str, section: str) -> None:
-    """Then ``look`` finds only the rest; the diff is the mends and nothing else. In the browser every
-    second page of the richest section, the whole with ``PLUMRAKE_ANSWER_KEY=all`` (five minutes
-    more)."""
+    """Then ``look`` finds only the rest; the diff is the mends and nothing else. In the browser
+    every second page of the richest section, the whole with ``PLUMRAKE_ANSWER_KEY=all`` (five
+    minutes more)."""
     folder = tmp_path / "site"
     write_environment("live", folder, "")
     for words in ("init -q .", "add -A", "-c user.name=a -c user.email=a@b.invalid commit -qm a"):

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import json
+from dataclasses import asdict
 
 import click
 
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.terminal import echo
 from plumrake.core.colours import NotAColour, contrast, parse, truncated
+from plumrake.core.criteria import CRITERIA
+from plumrake.core.questions.question import questions
 from plumrake.core.registry import Check, catalogue
 from plumrake.core.style.nearest import proposals
 
@@ -82,6 +85,33 @@ def checks_command(identifier: str | None, as_json: bool) -> None:
     echo(
         json.dumps(_as_dict(check), indent=2, ensure_ascii=False) if as_json else _help_page(check)
     )
+
+
+@click.command("questions")
+@click.argument("key", required=False, metavar="[KEY]")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+def questions_command(key: str | None, as_json: bool) -> None:
+    """List what only people can see on a page or a site, or show one question with what a fault
+    is."""
+    known = questions()
+    if key is not None and key not in known:
+        fail(f"no question is called '{key}'; 'plumrake questions' lists them", Exit.USAGE)
+    chosen = [known[key]] if key is not None else [*known.values()]
+    if as_json:
+        said = [asdict(one) for one in chosen]
+        echo(json.dumps(said if key is None else said[0], indent=2, ensure_ascii=False))
+        return
+    if key is None:
+        for one in chosen:
+            echo(f"{one.key:<22}{one.about:<6}{one.asks}")
+        return
+    [one] = chosen
+    criteria = ", ".join(f"{number} {CRITERIA[number].name}" for number in one.criteria)
+    echo(f"{one.asks}\n\n{one.why}\n")
+    echo(f"Fine            {one.fine}")
+    echo(f"A fault         {one.fault}")
+    echo(f"Does not apply  {one.does_not_apply}")
+    echo(f"\nWCAG 2.2: {criteria or 'no criterion at A or AA'}")
 
 
 def _as_dict(check: Check) -> dict[str, object]:

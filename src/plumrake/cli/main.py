@@ -17,6 +17,7 @@ _PLACES: dict[str, str] = {
     "view": "view:view_command",
     "colours": "catalogue:colours_command",
     "checks": "catalogue:checks_command",
+    "questions": "catalogue:questions_command",
     "check": "check:check_command",
     "login": "login:login_command",
     "site": "sites:site_group",

@@ -1,5 +1,5 @@
-"""Success criteria of WCAG 2.2 that checks refer to: number, name, level and the version that
-brought them."""
+"""Success criteria of WCAG 2.2: all at levels A and AA, and those at AAA that checks refer to, with
+number, name, level and the version that brought them."""
 
 from __future__ import annotations
 
@@ -66,8 +66,12 @@ _ROWS = """
 2.4.9 AAA 2.0 Link Purpose (Link Only)
 2.4.10 AAA 2.0 Section Headings
 2.4.11 AA 2.2 Focus Not Obscured (Minimum)
+2.5.1 A 2.1 Pointer Gestures
+2.5.2 A 2.1 Pointer Cancellation
 2.5.3 A 2.1 Label in Name
+2.5.4 A 2.1 Motion Actuation
 2.5.5 AAA 2.1 Target Size (Enhanced)
+2.5.7 AA 2.2 Dragging Movements
 2.5.8 AA 2.2 Target Size (Minimum)
 3.1.1 A 2.0 Language of Page
 3.1.2 AA 2.0 Language of Parts
@@ -77,9 +81,13 @@ _ROWS = """
 3.2.2 A 2.0 On Input
 3.2.3 AA 2.0 Consistent Navigation
 3.2.4 AA 2.0 Consistent Identification
+3.2.6 A 2.2 Consistent Help
 3.3.1 A 2.0 Error Identification
 3.3.2 A 2.0 Labels or Instructions
 3.3.3 AA 2.0 Error Suggestion
+3.3.4 AA 2.0 Error Prevention (Legal, Financial, Data)
+3.3.7 A 2.2 Redundant Entry
+3.3.8 AA 2.2 Accessible Authentication (Minimum)
 4.1.2 A 2.0 Name, Role, Value
 4.1.3 AA 2.1 Status Messages
 """
