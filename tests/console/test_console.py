@@ -255,16 +255,14 @@ def test_keyboard_alone(page: Page, swept: int) -> None:
 def test_console_passes_its_own_checks(page: Page, swept: int, place: str) -> None:
     """The console's own views, read by Plum Rake's rendered lens, have no finding."""
     from plumrake.core.assess import assess
-    from plumrake.core.dom import STYLE_PROPERTIES
     from plumrake.core.page import Page as Model
-    from plumrake.lenses.rendered.browser import _script
     from plumrake.lenses.rendered.decode import decode_document
+    from plumrake.lenses.rendered.scripts import collecting
 
     sign_in(page, MANAGER, place)
     page.wait_for_load_state("networkidle")
-    script = _script("collector.js")
     page.evaluate("() => { window[Symbol.for('plumrake.listeners')] = new WeakMap() }")
-    answer = page.evaluate(script, [list(STYLE_PROPERTIES), 100_000])
+    answer = page.evaluate(*collecting(100_000))
     document = decode_document(answer, place, "", most_elements=100_000)
     # Menu and filters of narrow screens are hidden on wide ones: that question of a hidden content
     # has its answer.

@@ -156,7 +156,7 @@ def places(trust: Trust) -> dict[str, str]:
         f"{site}/colours": "main .pair",
         f"{site}/links": "main li",
         f"{site}/words": "main table",
-        "/desk": "main .card",
+        "/desk": "#notifications-title",
         "/me": "main .card",
         "/emails": "main .card",
         "/nowhere": "main h1",

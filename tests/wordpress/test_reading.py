@@ -63,7 +63,7 @@ def test_what_is_going_out_is_listed_and_read(garden: Garden) -> None:
         found = garden.manager.items.going_out(SLUG)
         return len(found) == 8 and all(one.clearance_state == "answered" for one in found)
 
-    wait_for(is_read, 60, f"eight items to be read; {garden.running.logs()}")
+    wait_for(is_read, 180, f"eight items to be read; {garden.running.logs()}")
     found = {one.title: one for one in garden.manager.items.going_out(SLUG)}
     assert found["Lantern night"].decision == "held"
     assert found["Lantern night"].holding == 1
