@@ -87,5 +87,9 @@ def test_any_change_is_found() -> None:
         assert (
             one[: change.start] + other[change.start : change.after] + one[change.before :] == other
         )
+    long = "ab" * 100_000
+    for at in (0, 65_535, 65_536, 131_073, len(long)):
+        change = change_of(long, f"{long[:at]}x{long[at:]}")
+        assert (change.start, change.before, change.after) == (at, at, at + 1)
     assert change_of("abab", "ab").moved((0, 4)) == (0, 2)
     assert Change(2, 2, 3).moved((2, 5)) == (3, 6)

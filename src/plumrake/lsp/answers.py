@@ -25,7 +25,7 @@ SELECT: Final = "plumrake.select"
 """The command that selects what has to be written."""
 FIX_ALL: Final = "source.fixAll.plumrake"
 SOURCE: Final = "Plum Rake"
-MOST_TOLD: Final = 1_000
+MOST_TOLD: Final = 500
 """So many diagnostics of a document are told; an editor draws each."""
 _MOST_RELATED = 8
 _WEIGHTS = {

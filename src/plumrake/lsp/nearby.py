@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from plumrake.core.mending.source_page import Span
 from plumrake.lsp.written import Found, WrittenText
 
+_BLOCK = 65_536
 _LONGEST = 20_000
 """Characters of a part that is read at once."""
 
@@ -48,18 +49,25 @@ class Change:
 def change_of(before: str, after: str) -> Change:
     """Return the least change that makes one text of another."""
     least = min(len(before), len(after))
-    start = _common(least, lambda size: before[:size] == after[:size])
+    start = _common(least, lambda at, to: before[at:to] == after[at:to])
     end = _common(
-        least - start, lambda size: before[len(before) - size :] == after[len(after) - size :]
+        least - start,
+        lambda at, to: (
+            before[len(before) - to : len(before) - at] == after[len(after) - to : len(after) - at]
+        ),
     )
     return Change(start, len(before) - end, len(after) - end)
 
 
-def _common(most: int, is_common: Callable[[int], bool]) -> int:
-    low, high = 0, most
+def _common(most: int, alike: Callable[[int, int], bool]) -> int:
+    """Return how many characters are alike from one end on: block by block, then by halves."""
+    low = 0
+    while low + _BLOCK <= most and alike(low, low + _BLOCK):
+        low += _BLOCK
+    start, high = low, min(low + _BLOCK, most)
     while low < high:
         middle = (low + high + 1) // 2
-        if is_common(middle):
+        if alike(start, middle):
             low = middle
         else:
             high = middle - 1
