@@ -1,0 +1,34 @@
+"""What makes a text hard to read: long sentences, and abbreviations that nothing explains."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+_LONG = 25
+"""Words of a sentence from which on it is shown."""
+_WORD = re.compile(r"\w+(?:[-'’]\w+)*")
+_SHORT_FORM = re.compile(r"\b[A-ZÄÖÜ]{2,6}\b")
+
+
+def words_in(sentence: str) -> int:
+    """Return how many words a sentence has."""
+    return sum(1 for _ in _WORD.finditer(sentence))
+
+
+def is_long(sentence: str) -> bool:
+    """Tell whether a sentence has so many words that it should be looked at."""
+    return words_in(sentence) >= _LONG
+
+
+def unexplained(text: str, explained: frozenset[str]) -> Iterator[str]:
+    """Yield, each once, the abbreviations of capitals of a text that stand neither in ``abbr`` with
+    a title (``explained``) nor beside brackets: “the CRT (Canal and River Trust)”."""
+    seen: set[str] = set()
+    for found in _SHORT_FORM.finditer(text):
+        word = found.group()
+        if word in seen or word in explained:
+            continue
+        seen.add(word)
+        if not re.search(rf"\({word}\)|\b{word}\s+\(", text):
+            yield word
