@@ -40,7 +40,17 @@ def to_text(
         )
         if own.findings or own.problem is not None:
             blocks.append(_page(own, width, policy))
-    return "\n\n".join([*blocks, "\n".join(_summary(pages, hold, left))]) + "\n"
+    return "\n\n".join([*blocks, _told_in_the_end(_summary(pages, hold, left), width)]) + "\n"
+
+
+def _told_in_the_end(lines: Sequence[str], width: int) -> str:
+    """Return the last lines, those that are too long broken between words: ids stay whole."""
+    return "\n".join(
+        textwrap.fill(line, max(width, 40), break_long_words=False, break_on_hyphens=False)
+        if len(line) > width
+        else line
+        for line in lines
+    )
 
 
 def _without_left(page: Reported) -> Reported:
