@@ -156,6 +156,45 @@ def _by_untrashing(garden: Garden, number: int) -> None:
     )
 
 
+def _by_rest_batch(garden: Garden, number: int) -> None:
+    asked = {"method": "POST", "path": f"/wp/v2/posts/{number}", "body": {"status": "publish"}}
+    garden.rest().post("/wp-json/batch/v1", json={"requests": [asked]})
+
+
+def _by_rest_in_private_first(garden: Garden, number: int) -> None:
+    for status in ("private", "publish"):
+        garden.rest().post(f"/wp-json/wp/v2/posts/{number}", json={"status": status})
+
+
+def _by_rest_behind_a_password_first(garden: Garden, number: int) -> None:
+    for password in ("open-sesame", ""):
+        garden.rest().post(
+            f"/wp-json/wp/v2/posts/{number}", json={"status": "publish", "password": password}
+        )
+
+
+def _by_rest_with_a_date_of_the_past(garden: Garden, number: int) -> None:
+    garden.rest().post(
+        f"/wp-json/wp/v2/posts/{number}", json={"status": "future", "date": "2020-01-01T09:00:00"}
+    )
+
+
+def _by_autosave(garden: Garden, number: int) -> None:
+    for path in (f"posts/{number}/autosaves", f"posts/{number}/revisions"):
+        garden.rest().post(f"/wp-json/wp/v2/{path}", json={"content": BAD, "status": "publish"})
+
+
+def _by_being_due(garden: Garden, number: int) -> None:
+    garden.php(
+        f"global $wpdb; $wpdb->update($wpdb->posts, array('post_status' => 'future',"
+        f"'post_date' => '2020-01-01 09:00:00', 'post_date_gmt' => '2020-01-01 09:00:00'),"
+        f"array('ID' => {number})); clean_post_cache({number});"
+        f"check_and_publish_future_post({number});"
+        f"if (get_post_status({number}) === 'future') {{"
+        f" wp_update_post(array('ID' => {number}, 'post_status' => 'draft')); }}"
+    )
+
+
 @pytest.mark.parametrize(
     "publish",
     [
@@ -169,6 +208,12 @@ def _by_untrashing(garden: Garden, number: int) -> None:
         _by_publishing_function,
         _by_customizer,
         _by_untrashing,
+        _by_rest_batch,
+        _by_rest_in_private_first,
+        _by_rest_behind_a_password_first,
+        _by_rest_with_a_date_of_the_past,
+        _by_autosave,
+        _by_being_due,
     ],
 )
 def test_no_way_lets_it_out(
