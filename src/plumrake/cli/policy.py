@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import tomllib
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
 from plumrake.cli.errors import Exit, fail
-from plumrake.core.policy import BadPolicy, Policy, policy_from
-
-FILE_NAME = "plumrake.toml"
+from plumrake.core.policy import BadPolicy, Policy
+from plumrake.policy_files import nearest_policy_file, policy_in
 
 
 def policy_for(targets: Iterable[str], file: Path | None, said: Mapping[str, Any]) -> Policy:
@@ -21,15 +19,9 @@ def policy_for(targets: Iterable[str], file: Path | None, said: Mapping[str, Any
     """
     place = file or found_upward(targets)
     try:
-        policy = (
-            policy_from(tomllib.loads(place.read_text(encoding="utf-8")))
-            if place is not None
-            else Policy()
-        )
-    except (BadPolicy, tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
-        fail(f"the policy '{place}': {error}", Exit.USAGE)
-    except OSError as error:
-        fail(f"the policy '{place}' cannot be opened: {error.strerror}", Exit.USAGE)
+        policy = policy_in(place) if place is not None else Policy()
+    except BadPolicy as error:
+        fail(str(error), Exit.USAGE)
     try:
         return policy.changed(**{name: value for name, value in said.items() if value})
     except BadPolicy as error:
@@ -41,11 +33,4 @@ def found_upward(targets: Iterable[str]) -> Path | None:
     from the working folder on."""
     first = next(iter(targets), "")
     start = Path.cwd() if "://" in first else Path(first).resolve()
-    return next(
-        (
-            folder / FILE_NAME
-            for folder in (start, *start.parents)
-            if (folder / FILE_NAME).is_file()
-        ),
-        None,
-    )
+    return nearest_policy_file(start)

@@ -29,6 +29,14 @@ class TextsInDoubt:
     bottom: int
     owners: tuple[tuple[int, float, float], ...]
 
+    def strip(self, width: int) -> tuple[float, float, float, float]:
+        """Return the strip's box (x, y, width, height in CSS px) in a viewport of a width."""
+        right = min(_WIDEST_STRIP, max(width, self.right))
+        return 0, self.top, right, max(1, self.bottom - self.top)
+
+
+_WIDEST_STRIP = 2560
+
 
 @dataclass(frozen=True, slots=True)
 class PictureToRead:

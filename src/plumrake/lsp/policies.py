@@ -4,16 +4,12 @@ from __future__ import annotations
 
 import contextlib
 import re
-import tomllib
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Final
 from urllib.parse import quote, unquote, urlsplit
 
-from plumrake.core.policy import BadPolicy, Policy, policy_from
-
-POLICY_FILE: Final = "plumrake.toml"
-
+from plumrake.core.policy import BadPolicy, Policy
+from plumrake.policy_files import nearest_policy_file, policy_in
 
 _HOST = "http://text.invalid"
 """Nothing is ever asked of it: the texts are read as they are written."""
@@ -28,8 +24,8 @@ def address_of(uri: str, root: str | None) -> str:
     if parts.scheme != "file":
         return f"{_HOST}/"
     file = Path(unquote(parts.path))
-    above = next((one for one in file.parents if (one / POLICY_FILE).is_file()), None)
-    below = above or (Path(root) if root else file.parent)
+    policy = nearest_policy_file(file.parent)
+    below = policy.parent if policy is not None else Path(root) if root else file.parent
     place = file.relative_to(below) if file.is_relative_to(below) else Path(file.name)
     return f"{_HOST}/{_INDEX.sub('', quote(place.as_posix()))}"
 
@@ -47,18 +43,19 @@ class Policies:
         parts = urlsplit(uri)
         if parts.scheme != "file":
             return Policy()
-        for folder in Path(unquote(parts.path)).parents:
-            file = folder / POLICY_FILE
-            with contextlib.suppress(OSError):
-                changed = file.stat().st_mtime
-                if self.known.get(file, (None,))[0] != changed:
-                    self.known[file] = changed, self._read(file)
-                return self.known[file][1]
+        file = nearest_policy_file(Path(unquote(parts.path)).parent)
+        if file is None:
+            return Policy()
+        with contextlib.suppress(OSError):
+            changed = file.stat().st_mtime
+            if self.known.get(file, (None,))[0] != changed:
+                self.known[file] = changed, self._read(file)
+            return self.known[file][1]
         return Policy()
 
     def _read(self, file: Path) -> Policy:
         try:
-            return policy_from(tomllib.loads(file.read_text(encoding="utf-8")))
-        except (BadPolicy, tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
-            self.problems.append(f"the policy '{file}': {error}")
+            return policy_in(file)
+        except BadPolicy as error:
+            self.problems.append(str(error))
             return Policy()

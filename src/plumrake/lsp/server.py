@@ -35,8 +35,9 @@ from plumrake.lsp.answers import (
 )
 from plumrake.lsp.nearby import found_nearby
 from plumrake.lsp.places import UTF_16, Places
-from plumrake.lsp.policies import POLICY_FILE, Policies, address_of
+from plumrake.lsp.policies import Policies, address_of
 from plumrake.lsp.written import Found, WrittenText
+from plumrake.policy_files import POLICY_FILE
 
 WAIT_SECONDS = 0.15
 """So long nothing has to be typed before the whole text is read."""

@@ -33,7 +33,6 @@ from plumrake.testing.settings import Settings
 
 _MOST_ELEMENTS = 40_000
 _MOST_SAID = 10
-_WIDEST = 2_560
 _APPEARS = """async ([selector, milliseconds]) => {
   const end = Date.now() + milliseconds;
   while (!document.querySelector(selector)) {
@@ -226,8 +225,7 @@ def _pixels(assessor: Assessor) -> Asking[None]:
         return
     width = yield evaluated(_WIDTH, None)
     yield evaluated(script("no_text.js"), ["on", NO_TEXT])
-    right = min(_WIDEST, max(int(width), doubt.right))
-    shot = yield pictured((0, doubt.top, right, max(1, doubt.bottom - doubt.top)))
+    shot = yield pictured(doubt.strip(int(width)))
     owners = [index for index, _, _ in doubt.owners]
     places = yield evaluated(script("places.js"), owners)
     yield evaluated(script("no_text.js"), ["off", ""])

@@ -3,16 +3,15 @@ it."""
 
 from __future__ import annotations
 
-import tomllib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
 from pathlib import Path
 from typing import Any, TypeVar
 
-from plumrake.core.policy import BadPolicy, Policy, policy_from
+from plumrake.core.policy import BadPolicy, Policy
+from plumrake.policy_files import nearest_policy_file, policy_in
 
 Value = TypeVar("Value")
-POLICY_FILE = "plumrake.toml"
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,13 +62,5 @@ def _several(given: Sequence[str] | str) -> tuple[str, ...]:
 def policy_of(file: Path | None, folder: Path) -> Policy:
     """Return the policy of a file, or of the nearest ``plumrake.toml`` in a folder or above it;
     the default where there is none. Raises ``BadPolicy``."""
-    above = (one / POLICY_FILE for one in (folder, *folder.parents))
-    place = file or next((one for one in above if one.is_file()), None)
-    if place is None:
-        return Policy()
-    try:
-        return policy_from(tomllib.loads(place.read_text(encoding="utf-8")))
-    except (BadPolicy, tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
-        raise BadPolicy(f"the policy '{place}': {error}") from None
-    except OSError as error:
-        raise BadPolicy(f"the policy '{place}' cannot be opened: {error.strerror}") from None
+    place = file or nearest_policy_file(folder)
+    return policy_in(place) if place is not None else Policy()

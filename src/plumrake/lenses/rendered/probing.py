@@ -28,10 +28,9 @@ async def take_pixels(
 ) -> tuple[bytes, list[Place | None]]:
     """Return the strip of the page that holds the texts in doubt as PNG, shot with all text
     transparent, and where the texts' owners are at that moment. ``width`` is the viewport's."""
-    right = min(_WIDEST, max(width, doubt.right))
     await tab.run("no_text.js", ["on", NO_TEXT])
     try:
-        picture = await shot(tab, (0, doubt.top, right, max(1, doubt.bottom - doubt.top)))
+        picture = await shot(tab, doubt.strip(width))
         places: list[list[float] | None] = await tab.run(
             "places.js", [index for index, _, _ in doubt.owners]
         )
