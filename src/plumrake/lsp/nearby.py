@@ -94,7 +94,7 @@ def _within(span: Span, part: Span) -> bool:
 
 def _of_the_part(last: WrittenText, text: str, part: Span, change: Change) -> list[Found]:
     after = part[0], part[1] + change.longer_by
-    then = last.part(last.text[slice(*part)], part[0])
+    then = last.part_as_it_is(part)
     now = last.part(text[slice(*after)], part[0])
     if not now.is_one_element:  # the change reaches beyond it, until the rest is typed
         return [

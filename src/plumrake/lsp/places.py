@@ -19,6 +19,7 @@ class Places:
         self._text = text
         self._lines = Lines(text)
         self._encoding = encoding
+        self._ranges: dict[tuple[int, int], Range] = {}
 
     @property
     def encoding(self) -> PositionEncodingKind | str:
@@ -33,7 +34,11 @@ class Places:
 
     def range(self, start: int, end: int) -> Range:
         """Return the range of a span."""
-        return Range(self.position(start), self.position(end))
+        known = self._ranges.get((start, end))
+        if known is None:
+            known = Range(self.position(start), self.position(end))
+            self._ranges[start, end] = known
+        return known
 
     def offset(self, position: Position) -> int:
         """Return the offset of a position; one behind the end of its line is that end, one behind
@@ -54,7 +59,7 @@ class Places:
         return start + len(line)
 
     def _units(self, text: str) -> int:
-        if self._encoding == PositionEncodingKind.Utf32:
+        if text.isascii() or self._encoding == PositionEncodingKind.Utf32:
             return len(text)
         if self._encoding == PositionEncodingKind.Utf8:
             return len(text.encode("utf-8", "surrogatepass"))

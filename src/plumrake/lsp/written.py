@@ -162,6 +162,18 @@ class WrittenText:
             return whole if whole[1] - whole[0] <= longest else None
         return None
 
+    @cached_property
+    def _parts(self) -> dict[Span, WrittenText]:
+        return {}
+
+    def part_as_it_is(self, span: Span) -> WrittenText:
+        """Return the part at a span read by itself, the last such part from memory."""
+        known = self._parts.get(span)
+        if known is None:
+            self._parts.clear()
+            known = self._parts[span] = self.part(self.text[slice(*span)], span[0])
+        return known
+
     def _holds(self, element: Element, span: Span) -> bool:
         content = self._source.html.content(element)
         return content[0] <= span[0] and span[1] <= content[1]
