@@ -9,10 +9,10 @@ import pytest
 import plumrake.core.checks
 from plumrake.core.assess import assess
 from plumrake.core.evidence import LinkState, Network
-from plumrake.core.findings import Needs
+from plumrake.core.findings import Needs, Weight
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
-from plumrake.core.registry import Check, PageFacts, catalogue, example
+from plumrake.core.registry import Check, PageFacts, SeenFault, catalogue, example
 from plumrake.core.sitewide import assess_site
 from plumrake.lenses.assessor import with_dictionaries, with_languages
 from plumrake.lenses.markup import parse_document
@@ -132,9 +132,18 @@ def found_across(check: Check, html: str) -> list[tuple[str, str, str]]:
         Page(parse_document(f"<!doctype html>{whole(part.strip())}", f"case-{at}"))
         for at, part in enumerate(parts)
     ]
-    by_page = assess_site(
-        [PageFacts(page.address, page.title) for page in pages], Policy(only=(check.id,))
-    )
+    facts = [
+        PageFacts(
+            page.address,
+            page.title,
+            tuple(
+                SeenFault("films", "Do they?", ("1.2.2",), Weight.OBSTACLE, says, {})
+                for says in re.findall(r"<!-- seen: (.+?) -->", part)
+            ),
+        )
+        for page, part in zip(pages, parts, strict=True)
+    ]
+    by_page = assess_site(facts, Policy(only=(check.id,)))
     return [
         (one.outcome, one.message, pages[at].root.get("data-expect"))
         for at, all_of in by_page.items()

@@ -24,7 +24,8 @@ PIECES: dict[str, tuple[str, str, set[Evidence]]] = {
     "film": ('<video src="/f.mp4"></video>', '<video src="/g.mp4"></video>', {"media"}),
     "nothing": ("<p>Nine to five.</p>", '<p class="x" id="y">Nine to five.</p>', set()),
 }  # fmt: skip
-ALSO_READ: set[Evidence] = {"reading-order"}
+ALSO_READ: set[Evidence] = {"reading-order", "enlarged"}
+"""What hangs on nearly everything: the order of the text, and how the page is built."""
 
 
 def shown(html: str) -> dict[Evidence, Shown]:

@@ -268,7 +268,9 @@ async def settle_corrections(connection: Connection, sweep: SweepRow) -> None:
     """Let a finished sweep prove the written corrections of its pages; one whose fault it still
     finds goes back to its author."""
     checks = [
-        check for check in checks_made(sweep) if sweep.is_whole or catalogue()[check].across is None
+        check
+        for check in checks_made(sweep)
+        if sweep.is_whole or not catalogue()[check].wants_all_pages
     ]
     rows = await corrections.to_prove(
         connection, sweep.site_id, sweep.environment, sweep.id, checks

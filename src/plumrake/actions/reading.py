@@ -13,6 +13,8 @@ from plumrake.core.inventory import Inventory, PageViews
 from plumrake.core.journeys import JourneyState
 from plumrake.core.policy import Policy
 from plumrake.core.probes import PageLink
+from plumrake.core.questions.evidence import Shown
+from plumrake.core.questions.question import Evidence
 from plumrake.core.registry import Check, catalogue
 from plumrake.lenses.assessor import Assessor, SeenPlace
 from plumrake.lenses.read_options import PictureDown, ReadOptions
@@ -40,6 +42,7 @@ class PageResult(Attempt):
     resources: tuple[str, ...] | None = None
     inventory: Inventory | None = None
     page_views: PageViews | None = None
+    shown: Mapping[Evidence, Shown] | None = None
     place: SeenPlace | None = None
 
 
@@ -160,6 +163,7 @@ class _Page:
             resources=told.resources,
             inventory=told.inventory,
             page_views=told.page_views,
+            shown=told.shown,
         )
 
 

@@ -608,4 +608,5 @@ def _new_reading(
         left_out=result.assessment.left_out,
         inventory=result.inventory,
         page_views=result.page_views,
+        shown=result.shown,
     )

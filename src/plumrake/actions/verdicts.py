@@ -180,7 +180,7 @@ async def note_mended(connection: Connection, later: SweepRow) -> None:
     read_by = await sweeps.sweep_by_id(connection, whole)
     if read_by is None or read_by.lens != later.lens:
         return  # what another lens no longer shows may be the same place by another key
-    tested = [one for one in checks_made(later) if not catalogue()[one].across]
+    tested = [one for one in checks_made(later) if not catalogue()[one].wants_all_pages]
     if await verdicts.mark_mended(connection, whole, later.id, tested):
         await apply_to_sweep(connection, later.site_id, whole)
 

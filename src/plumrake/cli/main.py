@@ -35,6 +35,7 @@ _PLACES: dict[str, str] = {
     "judge": "fixes:judge_command",
     "judgements": "fixes:judgements_command",
     "waivers": "fixes:waivers_command",
+    "review": "reviews:review_group",
     "words": "words:words_group",
     "gate": "gate:gate_group",
     "going-out": "items:going_out_command",

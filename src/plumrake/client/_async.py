@@ -45,6 +45,7 @@ class AsyncPlumRake:
         self.decisions = AsyncDecisions(self)
         self.readings = AsyncReadings(self)
         self.words = AsyncWords(self)
+        self.reviews = AsyncReviews(self)
         self.gate = AsyncGate(self)
         self.items = AsyncItems(self)
         self.notifications = AsyncNotifications(self)
@@ -1204,6 +1205,84 @@ class AsyncWords:
                 "/api/v1/suggestions", models.Suggestions, word=word, language=language
             )
         ).suggestions
+
+
+class AsyncReviews:
+    """Questions that only people can answer: where they are asked, and the answers."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    async def questions(self) -> list[models.QuestionHelp]:
+        """Return the questions, with what a fault is."""
+        found = await self._rake.get("/api/v1/questions", models.Listing[models.QuestionHelp])
+        return found.items
+
+    async def show(self, site: str, environment: models.Environment = "live") -> models.Review:
+        """Return how far the review of a site is: its pages, and its questions."""
+        return await self._rake.get(
+            f"/api/v1/sites/{site}/review", models.Review, environment=environment
+        )
+
+    async def question(
+        self,
+        site: str,
+        question: str,
+        *,
+        path: str | None = None,
+        environment: models.Environment = "live",
+    ) -> models.AskedQuestion:
+        """Return one question about a page, or about the site, with what there is to see."""
+        return await self._rake.get(
+            f"/api/v1/sites/{site}/review/question",
+            models.AskedQuestion,
+            question=question,
+            path=path,
+            environment=environment,
+        )
+
+    async def next(
+        self, site: str, wanted: models.WantedQuestion | None = None
+    ) -> models.NextQuestion:
+        """Return the next question that waits for an answer; for ten minutes nobody else is given
+        it."""
+        return await self._rake.post(
+            f"/api/v1/sites/{site}/review/next",
+            wanted or models.WantedQuestion(),
+            models.NextQuestion,
+        )
+
+    async def answer(self, site: str, answer: models.NewReviewAnswer) -> models.ReviewAnswer:
+        """Answer a question; its faults are findings at once."""
+        return await self._rake.post(
+            f"/api/v1/sites/{site}/review/answers", answer, models.ReviewAnswer
+        )
+
+    def answers(
+        self, site: str, *, environment: models.Environment = "live", in_force: bool = False
+    ) -> AsyncIterator[models.ReviewAnswer]:
+        """Yield what people answered, the newest first."""
+        return self._rake.every(
+            f"/api/v1/sites/{site}/review/answers",
+            models.ReviewAnswer,
+            environment=environment,
+            in_force=in_force,
+        )
+
+    async def take_back(
+        self, site: str, answer: int, environment: models.Environment = "live"
+    ) -> None:
+        """Take an answer back: the question is open again."""
+        await self._rake.request(
+            "DELETE",
+            f"/api/v1/sites/{site}/review/answers/{answer}?environment={environment}",
+        )
+
+    async def choose(self, site: str, page: models.ChosenPage) -> None:
+        """Take a page into the review, leave it out, or leave it as it is proposed."""
+        await self._rake.request(
+            "PUT", f"/api/v1/sites/{site}/review/pages", json=page.model_dump(mode="json")
+        )
 
 
 class AsyncItems:

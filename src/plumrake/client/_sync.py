@@ -45,6 +45,7 @@ class PlumRake:
         self.decisions = Decisions(self)
         self.readings = Readings(self)
         self.words = Words(self)
+        self.reviews = Reviews(self)
         self.gate = Gate(self)
         self.items = Items(self)
         self.notifications = Notifications(self)
@@ -1204,6 +1205,84 @@ class Words:
                 "/api/v1/suggestions", models.Suggestions, word=word, language=language
             )
         ).suggestions
+
+
+class Reviews:
+    """Questions that only people can answer: where they are asked, and the answers."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def questions(self) -> list[models.QuestionHelp]:
+        """Return the questions, with what a fault is."""
+        found = self._rake.get("/api/v1/questions", models.Listing[models.QuestionHelp])
+        return found.items
+
+    def show(self, site: str, environment: models.Environment = "live") -> models.Review:
+        """Return how far the review of a site is: its pages, and its questions."""
+        return self._rake.get(
+            f"/api/v1/sites/{site}/review", models.Review, environment=environment
+        )
+
+    def question(
+        self,
+        site: str,
+        question: str,
+        *,
+        path: str | None = None,
+        environment: models.Environment = "live",
+    ) -> models.AskedQuestion:
+        """Return one question about a page, or about the site, with what there is to see."""
+        return self._rake.get(
+            f"/api/v1/sites/{site}/review/question",
+            models.AskedQuestion,
+            question=question,
+            path=path,
+            environment=environment,
+        )
+
+    def next(
+        self, site: str, wanted: models.WantedQuestion | None = None
+    ) -> models.NextQuestion:
+        """Return the next question that waits for an answer; for ten minutes nobody else is given
+        it."""
+        return self._rake.post(
+            f"/api/v1/sites/{site}/review/next",
+            wanted or models.WantedQuestion(),
+            models.NextQuestion,
+        )
+
+    def answer(self, site: str, answer: models.NewReviewAnswer) -> models.ReviewAnswer:
+        """Answer a question; its faults are findings at once."""
+        return self._rake.post(
+            f"/api/v1/sites/{site}/review/answers", answer, models.ReviewAnswer
+        )
+
+    def answers(
+        self, site: str, *, environment: models.Environment = "live", in_force: bool = False
+    ) -> Iterator[models.ReviewAnswer]:
+        """Yield what people answered, the newest first."""
+        return self._rake.every(
+            f"/api/v1/sites/{site}/review/answers",
+            models.ReviewAnswer,
+            environment=environment,
+            in_force=in_force,
+        )
+
+    def take_back(
+        self, site: str, answer: int, environment: models.Environment = "live"
+    ) -> None:
+        """Take an answer back: the question is open again."""
+        self._rake.request(
+            "DELETE",
+            f"/api/v1/sites/{site}/review/answers/{answer}?environment={environment}",
+        )
+
+    def choose(self, site: str, page: models.ChosenPage) -> None:
+        """Take a page into the review, leave it out, or leave it as it is proposed."""
+        self._rake.request(
+            "PUT", f"/api/v1/sites/{site}/review/pages", json=page.model_dump(mode="json")
+        )
 
 
 class Items:

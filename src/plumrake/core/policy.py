@@ -158,6 +158,13 @@ class Policy(Table):
         description="Kinds of pages that only list others, where the content system tells them "
         "apart, as WordPress does. They are left out like the pages above.",
     )
+    review_pages: Several[PathPattern] = Field(
+        (),
+        title="Pages that people look at first",
+        description="Patterns of paths, such as / or /visit/*: the most visited pages. Questions "
+        "that only people can answer are asked about them, beside one page of each template, all "
+        "journeys, and pages with films, forms and tables.",
+    )
     scope: Several[Selector] = Field(
         (),
         title="Only these parts of the page",
@@ -293,6 +300,7 @@ class Policy(Table):
 BESIDE_READING: tuple[str, ...] = (
     "leave_out_pages",
     "leave_out_kinds",
+    "review_pages",
     "hand_out",
     "due_days",
     "waivers_by",

@@ -16,6 +16,7 @@ from typing import Any
 
 from plumrake.core.criteria import CRITERIA
 from plumrake.core.findings import Flag, Mend, Needs, Weight
+from plumrake.core.geometry import Box
 from plumrake.core.page import Page
 
 HEADINGS: tuple[str, ...] = (
@@ -48,17 +49,33 @@ class Help:
 
 
 @dataclass(frozen=True, slots=True)
+class SeenFault:
+    """A fault that a person saw: the key of the question that it answers, what the question asks,
+    the criteria it is about, how heavy it is, what is wrong, and the row of evidence that shows
+    it (empty: the page as a whole)."""
+
+    question: str
+    asks: str
+    criteria: tuple[str, ...]
+    weight: Weight
+    says: str
+    place: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
 class PageFacts:
     """What site-wide checks know of a page."""
 
     address: str
     title: str
+    seen: tuple[SeenFault, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class SiteFlag:
     """What a site-wide check yields: the number of the page, a message id, its data, and what else
-    the finding carries."""
+    the finding carries. Without a selector it is about the page; weight and criteria are the
+    check's where they are not given."""
 
     page: int
     message: str
@@ -66,6 +83,12 @@ class SiteFlag:
     facts: Mapping[str, Any]
     mends: tuple[Mend, ...]
     cause: tuple[str, ...]
+    place: tuple[str, ...] = ()
+    selector: str = "html"
+    box: Box | None = None
+    excerpt: str = ""
+    weight: Weight | None = None
+    criteria: tuple[str, ...] | None = None
 
 
 Across = Callable[[Sequence[PageFacts]], Iterable[SiteFlag]]
@@ -74,7 +97,8 @@ Across = Callable[[Sequence[PageFacts]], Iterable[SiteFlag]]
 @dataclass(frozen=True, slots=True)
 class Check:
     """One check: what it looks for and the function that looks, at one page or ``across`` all pages
-    of a site. ``only_people`` says why only a person can mend what it finds, else ``""``."""
+    of a site (``page_by_page``: though at each for itself). ``only_people`` says why only a person
+    can mend what it finds, else ``""``."""
 
     id: str
     weight: Weight
@@ -88,6 +112,7 @@ class Check:
     help: Help
     look: Callable[[Page, Options], Iterable[Flag]] = field(repr=False)
     across: Across | None = field(default=None, repr=False)
+    page_by_page: bool = False
 
     @property
     def area(self) -> str:
@@ -98,6 +123,11 @@ class Check:
     def title(self) -> str:
         """The help page's first line."""
         return self.help.title
+
+    @property
+    def wants_all_pages(self) -> bool:
+        """Whether what it finds on a page hangs on all the others."""
+        return self.across is not None and not self.page_by_page
 
 
 _CHECKS: dict[str, Check] = {}
@@ -115,6 +145,7 @@ def check(
     act_rule: str | None = None,
     only_people: str = "",
     across: bool = False,
+    page_by_page: bool = False,
 ) -> Callable[[Callable[..., Iterable[Any]]], Callable[..., Iterable[Any]]]:
     """Enter the decorated function in the catalogue. Its module's docstring is the help page.
     Raises ``BadCheck``."""
@@ -147,6 +178,7 @@ def check(
             parse_help(id, (module.__doc__ if module else None) or ""),
             (lambda page, options: ()) if across else look,
             function if across else None,
+            page_by_page,
         )
         return function
 

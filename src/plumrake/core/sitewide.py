@@ -6,36 +6,33 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from plumrake.core.findings import Finding, Outcome, digest, path_of
-from plumrake.core.journeys import is_state
 from plumrake.core.policy import Policy
 from plumrake.core.registry import Check, PageFacts, SiteFlag, catalogue
 
 
 def assess_site(pages: Sequence[PageFacts], policy: Policy) -> dict[int, list[Finding]]:
-    """Return the findings of the site-wide checks by the number of the page in ``pages``; each
-    stands on ``html``.
-
-    States of journeys have their pages' titles, so they are passed over.
-    """
+    """Return the findings of the site-wide checks by the number of the page in ``pages``."""
     found: dict[int, list[Finding]] = {}
-    numbers = [number for number, page in enumerate(pages) if not is_state(page.address)]
     for check in catalogue().values():
         if check.across is not None and policy.applies(check):
-            for flag in check.across([pages[number] for number in numbers]):
-                number = numbers[flag.page]
-                found.setdefault(number, []).append(_finding(pages[number], policy, check, flag))
+            for flag in check.across(pages):
+                finding = _finding(pages[flag.page], policy, check, flag)
+                found.setdefault(flag.page, []).append(finding)
     return found
 
 
 def _finding(page: PageFacts, policy: Policy, check: Check, flag: SiteFlag) -> Finding:
     return replace(
         about_page(check, check.messages[flag.message].format(**flag.data)),
-        criteria=policy.within_target(check),
+        weight=(flag.weight or check.weight).value,
+        criteria=policy.within_target(check) if flag.criteria is None else flag.criteria,
         message=flag.message,
-        excerpt=f"<title>{page.title}</title>",
+        selector=flag.selector,
+        box=flag.box,
+        excerpt=flag.excerpt or f"<title>{page.title}</title>",
         facts=dict(flag.facts),
         mends=tuple(mend.as_dict() for mend in flag.mends),
-        place_key=digest(path_of(page.address), check.id),
+        place_key=digest(path_of(page.address), check.id, *flag.place),
         cause_key=digest(check.id, *flag.cause),
     )
 

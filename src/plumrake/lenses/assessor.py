@@ -47,6 +47,8 @@ from plumrake.core.probes import (
     texts_in_doubt,
     wants_walk,
 )
+from plumrake.core.questions.evidence import Shown, evidence_of
+from plumrake.core.questions.question import Evidence as EvidenceKind
 from plumrake.core.views.heard import heard
 from plumrake.core.views.lists import names
 from plumrake.lenses.align import positions
@@ -92,8 +94,8 @@ class Opened:
 
 @dataclass(frozen=True, slots=True)
 class Told:
-    """What is said of a page beside its findings; what it holds, and its views, where they are
-    wanted."""
+    """What is said of a page beside its findings; what it holds, its views, and what it has to show
+    for questions to people, where they are wanted."""
 
     title: str
     language: str
@@ -104,6 +106,7 @@ class Told:
     resources: tuple[str, ...] | None
     inventory: Inventory | None
     page_views: PageViews | None
+    shown: Mapping[EvidenceKind, Shown] | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -397,6 +400,7 @@ class Assessor:
             page.document.resources,
             inventory_of(page) if in_full else None,
             page_views_of(page) if in_full else None,
+            evidence_of(page) if in_full else None,
         )
 
 

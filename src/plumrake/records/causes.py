@@ -91,9 +91,9 @@ class _Key:
     key: str
 
 
-async def places(connection: Connection, sweep_id: int) -> list[Place]:
-    """Return a sweep's findings as gathering needs them."""
-    return await rows(connection, _QUERIES["places"], Place, sweep_id=sweep_id)
+async def places(connection: Connection, sweep_id: int, check: str | None = None) -> list[Place]:
+    """Return a sweep's findings, or those of one check, as gathering needs them."""
+    return await rows(connection, _QUERIES["places"], Place, sweep_id=sweep_id, check=check)
 
 
 async def census(connection: Connection, sweep_id: int) -> dict[str, int]:
@@ -112,13 +112,16 @@ async def known_by_template(connection: Connection, sweep_id: int | None) -> fro
     )
 
 
-async def keep_causes(connection: Connection, sweep: SweepRow, causes: Sequence[Cause]) -> None:
-    """Keep a sweep's causes, which of its findings have which, and which findings came back."""
-    await run(connection, _QUERIES["clear"], sweep_id=sweep.id)
+async def keep_causes(
+    connection: Connection, sweep: SweepRow, causes: Sequence[Cause], check: str | None = None
+) -> None:
+    """Keep a sweep's causes, or those of one check, which of its findings have which, and which
+    findings came back."""
+    await run(connection, _QUERIES["clear"], sweep_id=sweep.id, check=check)
     findings = [finding for cause in causes for finding in cause.places]
     keys = [cause.key for cause in causes for _ in cause.places]
     await run(connection, _QUERIES["assign"], findings=findings, causes=keys)
-    columns = {
+    columns: dict[str, Any] = {
         name: [getattr(cause, name) for cause in causes]
         for name in ("by_template", "pages", "best")
     }
@@ -126,6 +129,7 @@ async def keep_causes(connection: Connection, sweep: SweepRow, causes: Sequence[
         f"{name}s": [getattr(cause, name) for cause in causes]
         for name in ("key", "check", "weight", "zone")
     }
+    columns["behind"] = await number(connection, _QUERIES["last_position"], sweep_id=sweep.id)
     columns["places"] = [len(cause.places) for cause in causes]
     await run(
         connection,
@@ -144,14 +148,18 @@ async def keep_causes(connection: Connection, sweep: SweepRow, causes: Sequence[
     )
 
 
-async def places_to_picture(connection: Connection, sweep_id: int) -> list[PlaceToPictureRow]:
-    """Return up to three places of each of the causes of widest reach, page by page."""
+async def places_to_picture(
+    connection: Connection, sweep_id: int, check: str | None = None
+) -> list[PlaceToPictureRow]:
+    """Return up to three places of each of the causes of widest reach, or of those of one check,
+    page by page."""
     return await rows(
         connection,
         _QUERIES["to_picture"],
         PlaceToPictureRow,
         sweep_id=sweep_id,
         most=_MOST_PICTURED,
+        check=check,
     )
 
 

@@ -12,7 +12,7 @@ SELECT
     f.visible,
     f.box IS NOT NULL AND r.picture IS NOT NULL AS pictured
 FROM finding f JOIN reading r ON r.id = f.reading_id
-WHERE f.sweep_id = %(sweep_id)s
+WHERE f.sweep_id = %(sweep_id)s AND (%(check)s::text IS NULL OR f.check_id = %(check)s)
 ORDER BY f.ordinal;
 
 -- name: census
@@ -59,7 +59,7 @@ INSERT INTO cause (
 SELECT
     %(sweep_id)s,
     g.key,
-    g.position,
+    %(behind)s + g.position,
     g.check_id,
     f.outcome,
     g.weight,
@@ -92,8 +92,13 @@ LEFT JOIN LATERAL (
 ) k ON TRUE;
 
 -- name: clear
--- Forget the causes of a sweep that is finished anew.
+-- Forget the causes of a sweep, or those of a check, which are gathered anew.
 DELETE FROM cause
+WHERE sweep_id = %(sweep_id)s AND (%(check)s::text IS NULL OR check_id = %(check)s);
+
+-- name: last_position
+-- Behind which place those that are gathered anew come.
+SELECT coalesce(max(position), 0) FROM cause
 WHERE sweep_id = %(sweep_id)s;
 
 -- name: mark_reopened
@@ -133,7 +138,10 @@ FROM cause c CROSS JOIN
         ORDER BY o.id <> c.best, o.ordinal LIMIT 3
     ) f
 JOIN reading r ON r.id = f.reading_id
-WHERE c.sweep_id = %(sweep_id)s AND c.position <= %(most)s
+WHERE
+    c.sweep_id = %(sweep_id)s
+    AND (c.position <= %(most)s OR c.check_id = %(check)s)
+    AND (%(check)s::text IS NULL OR c.check_id = %(check)s)
 ORDER BY r.picture, f.id;
 
 -- name: keep_picture

@@ -11,7 +11,10 @@ from psycopg.types.json import Jsonb
 
 from plumrake.core.decisions import standing
 from plumrake.core.inventory import Inventory, PageViews
+from plumrake.core.questions.evidence import Shown
+from plumrake.core.questions.question import Evidence
 from plumrake.records import readings as reading_records
+from plumrake.records import reviews
 from plumrake.records.placed import PlacedInItem
 from plumrake.records.queries import (
     Connection,
@@ -154,6 +157,7 @@ class NewReading:
     left_out: int = 0
     inventory: Inventory | None = None
     page_views: PageViews | None = None
+    shown: Mapping[Evidence, Shown] | None = None
     links: str | None = None
 
 
@@ -495,6 +499,7 @@ async def add_reading(connection: Connection, sweep_id: int, new: NewReading) ->
         "resources",
         "inventory",
         "page_views",
+        "shown",
     )
     values = {name: getattr(new, name) for name in NewReading.__slots__ if name not in apart}
     values |= {"sweep_id": sweep_id, "untested": Jsonb(new.untested), "picture": new.picture_hash}
@@ -506,6 +511,9 @@ async def add_reading(connection: Connection, sweep_id: int, new: NewReading) ->
         await reading_records.store_page_views(connection, new.page_views)
         if new.page_views is not None
         else None
+    )
+    values["shown"] = (
+        await reviews.store_shown(connection, new.shown) if new.shown is not None else None
     )
     kept = await number_or_none(connection, _QUERIES["add_reading"], **values)
     if kept is None:
@@ -663,4 +671,5 @@ async def forget_evidence(connection: Connection, *, older_than_days: int, kept_
     await run(connection, _QUERIES["release_correction_pictures"], days=older_than_days)
     await run(connection, _QUERIES["forget_inventories"])
     await run(connection, _QUERIES["forget_ways"])
+    await run(connection, _QUERIES["forget_shown"])
     return await run(connection, _QUERIES["forget_evidence"])

@@ -261,7 +261,7 @@ INSERT INTO evidence (hash, media_type, content) VALUES (
 -- name: release_pictures
 -- Readings of old sweeps, but the newest of each environment, no longer show their pages' pictures,
 -- nor the views of them.
-UPDATE reading r SET picture = NULL, page_views = NULL FROM (
+UPDATE reading r SET picture = NULL, page_views = NULL, shown = NULL FROM (
     SELECT id
     FROM
         (
@@ -273,7 +273,9 @@ UPDATE reading r SET picture = NULL, page_views = NULL FROM (
         ) w
     WHERE w.age > %(kept_sweeps)s AND w.created_at < now() - make_interval(days => %(days)s)
 ) old
-WHERE r.sweep_id = old.id AND (r.picture IS NOT NULL OR r.page_views IS NOT NULL);
+WHERE
+    r.sweep_id = old.id
+    AND (r.picture IS NOT NULL OR r.page_views IS NOT NULL OR r.shown IS NOT NULL);
 
 -- name: release_correction_pictures
 -- Corrections that nobody has worked on for long no longer show what their pages looked like.
@@ -314,6 +316,19 @@ WHERE NOT EXISTS (
     WHERE r.page_views = y.hash
 );
 
+-- name: forget_shown
+-- What pages had to show, where no reading, no sweep and no answer shows it any more.
+DELETE FROM page_evidence e
+WHERE NOT EXISTS (
+    SELECT FROM reading r
+    WHERE r.shown = e.hash) AND NOT EXISTS (
+    SELECT FROM sweep w
+    WHERE w.shown = e.hash
+) AND NOT EXISTS (
+    SELECT FROM review_answer a
+    WHERE a.shown = e.hash
+);
+
 -- name: evidence
 -- A piece of evidence.
 SELECT hash, media_type, content FROM evidence
@@ -351,6 +366,7 @@ INSERT INTO reading (
     left_out,
     inventory,
     page_views,
+    shown,
     links,
     http_status
 )
@@ -375,7 +391,7 @@ VALUES (
     %(etag)s,
     %(last_modified)s,
     %(resources)s,
-    %(left_out)s, %(inventory)s, %(page_views)s, %(links)s, %(http_status)s
+    %(left_out)s, %(inventory)s, %(page_views)s, %(shown)s, %(links)s, %(http_status)s
 )
 ON CONFLICT (sweep_id, page_id) DO NOTHING
 RETURNING id;
@@ -413,6 +429,7 @@ added AS (
         left_out,
         inventory,
         page_views,
+        shown,
         links,
         unchanged_from,
         read_at
@@ -439,6 +456,7 @@ added AS (
         r.left_out,
         r.inventory,
         r.page_views,
+        r.shown,
         r.links,
         coalesce(r.unchanged_from, r.id),
         r.read_at

@@ -31,6 +31,7 @@ from plumrake.actions.people import (
     WeakPassword,
 )
 from plumrake.actions.picture_texts import NoDescriber
+from plumrake.actions.reviews import AnsweredMeanwhile, BadAnswer, NotAsked
 from plumrake.actions.sites import NoEnvironment
 from plumrake.actions.start import BadStartKey, NotEmpty
 from plumrake.actions.sweeps import NotUnderWay
@@ -92,6 +93,9 @@ _DOMAIN: dict[type[Exception], int] = {
     NoSuchFix: 404,
     ChangedMeanwhile: 412,
     BadMove: 422,
+    BadAnswer: 422,
+    NotAsked: 404,
+    AnsweredMeanwhile: 409,
     NotYours: 403,
     NoDictionary: 404,
     NothingToFollow: 409,

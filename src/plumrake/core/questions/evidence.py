@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from plumrake.core.dom import Element, collapse
 from plumrake.core.findings import digest
+from plumrake.core.geometry import whole
 from plumrake.core.page import Page
 from plumrake.core.questions.by_senses import points_by_senses, sentences_of
 from plumrake.core.questions.plain import is_long, unexplained, words_in
@@ -18,8 +19,12 @@ from plumrake.core.views.lists import links, pictures
 from plumrake.core.views.outline import outline
 
 _MOST = 400
-_WHERE = frozenset(["selector", "box"])
+_WHERE = frozenset(["selector", "box", "path"])
 """What says where a row is and not what it is: laid out anew, it is the same."""
+
+_DRAGGED = frozenset(["slider", "scrollbar", "separator", "spinbutton"])
+_TOUCH = frozenset(["touchstart", "touchmove", "pointerdown", "pointermove", "mousedown"])
+_SHOWING = ("aria-expanded", "aria-haspopup", "popovertarget")
 
 Row = dict[str, Any]
 
@@ -34,16 +39,21 @@ class Shown:
 
 
 def evidence_of(page: Page) -> dict[Evidence, Shown]:
-    """Return what a page has to show for the questions that are asked of pages, of each the first
-    rows. What nothing is told of by this lens is left out."""
-    return {kind: _shown(rows(page)) for kind, rows in _ROWS.items()}
+    """Return what a page has to show for questions, of each the first rows. What nothing is told of
+    by this lens has none."""
+    return {kind: shown(rows(page)) for kind, rows in _ROWS.items()}
 
 
-def _shown(rows: Iterator[Row]) -> Shown:
+def shown(rows: Iterable[Row]) -> Shown:
+    """Return the first rows with the key that they are known by."""
     found = [row for row, _ in zip(rows, range(_MOST), strict=False)]
-    known = [{name: row[name] for name in row if name not in _WHERE} for row in found]
-    said = json.dumps(known, sort_keys=True, ensure_ascii=False)
+    said = json.dumps([known(row) for row in found], sort_keys=True, ensure_ascii=False)
     return Shown(tuple(found), digest(said) if found else "")
+
+
+def known(row: Row) -> Row:
+    """Return what a row says, without where it is."""
+    return {name: row[name] for name in row if name not in _WHERE}
 
 
 def _pictures(page: Page) -> Iterator[Row]:
@@ -176,6 +186,64 @@ def _motion(page: Page) -> Iterator[Row]:
             yield {"kind": element.tag, "selector": page.selector_of(element)}
 
 
+def _controls(page: Page) -> Iterator[Row]:
+    """Yield what may be dragged, swiped or drawn on."""
+    for element in page.every_exposed():
+        is_drawn_on = element.tag == "canvas" or page.role_of(element) in _DRAGGED
+        if is_drawn_on or element.get("draggable").lower() == "true" or element.listeners & _TOUCH:
+            yield _named(page, element)
+
+
+def _appearing(page: Page) -> Iterator[Row]:
+    for element in page.every_exposed():
+        shows = [name for name in _SHOWING if element.has(name)]
+        if shows or element.tag == "summary":
+            yield {**_named(page, element), "by": shows}
+
+
+def _enlarged(page: Page) -> Iterator[Row]:
+    return ({"build": build} for build in sorted(page.structure.census))
+
+
+def _tab_path(page: Page) -> Iterator[Row]:
+    for element in page.interactive():
+        if element.get("tabindex") != "-1":
+            yield _named(page, element)
+
+
+def _words_in_pictures(page: Page) -> Iterator[Row]:
+    read = page.evidence.words or {}
+    for index in sorted(read):
+        element = page.elements[index]
+        words = " ".join(one.text for one in read[index])
+        if words:
+            yield {
+                "words": words,
+                "name": page.name_of(element),
+                "hash": page.evidence.files.get(index) or element.get("src"),
+                "selector": page.selector_of(element),
+                "box": whole(element.box),
+            }
+
+
+def _menus(page: Page) -> Iterator[Row]:
+    for menu in page.exposed(role="navigation"):
+        links = [page.name_of(one) for one in menu.descendants() if page.role_of(one) == "link"]
+        yield {
+            "name": page.name_of(menu),
+            "links": links[:_MOST],
+            "selector": page.selector_of(menu),
+        }
+
+
+def _named(page: Page, element: Element) -> Row:
+    return {
+        "role": page.role_of(element),
+        "name": page.name_of(element),
+        "selector": page.selector_of(element),
+    }
+
+
 def _of_tags(page: Page, *tags: str) -> Iterator[Element]:
     return (one for one in page.every_exposed() if one.tag in tags)
 
@@ -193,4 +261,10 @@ _ROWS: dict[Evidence, Callable[[Page], Iterator[Row]]] = {
     "forms": _forms,
     "passages": _passages,
     "motion": _motion,
+    "controls": _controls,
+    "appearing": _appearing,
+    "enlarged": _enlarged,
+    "tab-path": _tab_path,
+    "words-in-pictures": _words_in_pictures,
+    "repeated-parts": _menus,
 }

@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request, Response
 
 from plumrake import models
-from plumrake.actions.finishing import cut_one
+from plumrake.actions.picturing import cut_one
 from plumrake.actions.sites import policy_of_site
 from plumrake.core.registry import Check, catalogue
 from plumrake.records import items, sweeps

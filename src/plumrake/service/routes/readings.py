@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Request, Response
 
 from plumrake import models
-from plumrake.actions.finishing import cut_one
+from plumrake.actions.picturing import cut_one
 from plumrake.core.registry import catalogue
 from plumrake.records import links, people, readings, sweeps
 from plumrake.records.queries import Connection

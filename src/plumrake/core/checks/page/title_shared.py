@@ -38,6 +38,7 @@ from collections.abc import Iterator, Sequence
 
 from plumrake.core.dom import collapse, is_blank
 from plumrake.core.findings import Mend, Needs, Weight
+from plumrake.core.journeys import is_state
 from plumrake.core.registry import PageFacts, SiteFlag, check
 from plumrake.core.words import shortened
 
@@ -53,10 +54,11 @@ _MOST_NAMED = 20
     messages={"shared": "{count} pages of the site have the title “{title}”."},
 )
 def title_shared(pages: Sequence[PageFacts]) -> Iterator[SiteFlag]:
-    """Yield each of several pages with the same title, case and white space aside."""
+    """Yield each of several pages with the same title, case and white space aside; states of
+    journeys have their pages' titles, so they are passed over."""
     groups: dict[str, list[int]] = defaultdict(list)
     for number, page in enumerate(pages):
-        if not is_blank(page.title):
+        if not is_blank(page.title) and not is_state(page.address):
             groups[collapse(page.title).casefold()].append(number)
     mends = (
         Mend("replace-text", "Let the title say what is special about this page.", target="title"),

@@ -1,0 +1,79 @@
+"""Pictures of places: cut out of the pages' pictures."""
+
+from __future__ import annotations
+
+import asyncio
+import io
+from itertools import groupby
+
+from PIL import Image
+
+from plumrake.core.content_hash import hash_of
+from plumrake.records import causes, sweeps
+from plumrake.records.causes import PlaceToPictureRow
+from plumrake.records.queries import Connection
+
+MARGIN = 24
+LEAST, MOST = (320, 120), (1280, 800)
+
+
+async def picture_causes(connection: Connection, sweep_id: int, check: str | None = None) -> None:
+    """Cut pictures of the causes, or of those of one check, out of the pages' pictures, of which
+    each is opened once."""
+    wanted = await causes.places_to_picture(connection, sweep_id, check)
+    for picture, group in groupby(wanted, key=lambda place: place.picture):
+        evidence = await sweeps.evidence_by_hash(connection, picture)
+        if evidence is None:
+            continue
+        places = list(group)
+        for place, content in zip(
+            places, await asyncio.to_thread(_cut_all, evidence.content, places), strict=True
+        ):
+            if content is not None:
+                content_hash = hash_of(content)
+                await sweeps.keep_evidence(connection, content_hash, "image/webp", content)
+                await causes.keep_picture(connection, sweep_id, place, content_hash)
+
+
+def _cut_all(picture: bytes, places: list[PlaceToPictureRow]) -> list[bytes | None]:
+    with Image.open(io.BytesIO(picture)) as whole:
+        whole.load()
+        return [cut(whole, place.box) for place in places]
+
+
+def cut_one(picture: bytes, box: list[int]) -> bytes | None:
+    """Return the part of a page's picture around a box; see ``cut``."""
+    with Image.open(io.BytesIO(picture)) as whole:
+        whole.load()
+        return cut(whole, box)
+
+
+def cut(whole: Image.Image, box: list[int]) -> bytes | None:
+    """Return the part of a page's picture around a box (x, y, width, height in CSS px) as WebP;
+    None where it lies outside.
+
+    There is a margin around it, a little context where it is small, and no more than 1280×800 px of
+    it.
+    """
+    x, y, width, height = box
+    if x >= whole.width or y >= whole.height or x + width <= 0 or y + height <= 0:
+        return None
+    wide = min(max(width + 2 * MARGIN, LEAST[0]), MOST[0], whole.width)
+    high = min(max(height + 2 * MARGIN, LEAST[1]), MOST[1], whole.height)
+    left = max(
+        0,
+        min(
+            x - MARGIN if width + 2 * MARGIN >= LEAST[0] else x + width // 2 - wide // 2,
+            whole.width - wide,
+        ),
+    )
+    top = max(
+        0,
+        min(
+            y - MARGIN if height + 2 * MARGIN >= LEAST[1] else y + height // 2 - high // 2,
+            whole.height - high,
+        ),
+    )
+    out = io.BytesIO()
+    whole.crop((left, top, left + wide, top + high)).convert("RGB").save(out, "WEBP", quality=70)
+    return out.getvalue()

@@ -1,0 +1,1 @@
+"""Checks of review: what people saw."""
