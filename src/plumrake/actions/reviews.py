@@ -15,7 +15,6 @@ from plumrake.actions.sweeps import kept_finding
 from plumrake.actions.verdicts import apply_to_newest
 from plumrake.core.causes import gather
 from plumrake.core.findings import Finding, Weight
-from plumrake.core.questions.evidence import Row
 from plumrake.core.questions.question import Question, questions
 from plumrake.core.questions.site_evidence import LinkOfSite, MenusOfPages, site_evidence_of
 from plumrake.core.registry import PageFacts, SeenFault
@@ -28,6 +27,7 @@ from plumrake.core.reviews import (
     sample_of,
     what_changed,
 )
+from plumrake.core.shown_rows import Row
 from plumrake.core.sitewide import assess_site
 from plumrake.records import causes, reviews, sites, sweeps
 from plumrake.records.queries import Connection

@@ -10,8 +10,8 @@ from datetime import datetime, timedelta
 from typing import Final, Literal
 
 from plumrake.core.journeys import is_state
-from plumrake.core.questions.evidence import Row, known
 from plumrake.core.questions.question import Lapses, Question, questions
+from plumrake.core.shown_rows import Row, known
 from plumrake.path_patterns import matches
 
 Answer = Literal["fine", "fault", "does-not-apply"]
@@ -57,14 +57,15 @@ def sample_of(pages: Sequence[PageToReview], visited: Sequence[str]) -> dict[int
         if is_state(page.path):
             found.setdefault(page.page, []).append("part of a journey")
     ordinary = [page for page in pages if not is_state(page.path)]
+    ordinary.sort(key=lambda page: page.path)
     for members in _built_alike(ordinary)[:_MOST_TEMPLATES]:
-        best = next((one for one in members if one.page in found), members[0])
+        best = min(members, key=lambda one: (one.page not in found, -len(one.kinds), one.path))
         more = len(members) - 1
         says = f"built as {more:,} other page{'s' * (more != 1)}" if more else "built as no other"
         found.setdefault(best.page, []).append(says)
     for kind, says in _KINDS.items():
         having = [page for page in ordinary if kind in page.kinds]
-        having.sort(key=lambda page: page.page not in found)
+        having.sort(key=lambda page: (page.page not in found, -len(page.kinds), page.path))
         for page in having[:_OF_EACH]:
             found.setdefault(page.page, []).append(f"has {says}")
     return {page: tuple(because) for page, because in found.items()}

@@ -13,8 +13,9 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from plumrake.core.questions.evidence import Row, Shown
+from plumrake.core.questions.evidence import Shown
 from plumrake.core.questions.question import Evidence
+from plumrake.core.shown_rows import Row
 from plumrake.records.queries import Connection, load, number, one, row_or_none, rows, run
 
 _QUERIES = load("reviews")
@@ -357,7 +358,7 @@ async def forget_seen(
     connection: Connection, reading_id: int, check: str, keys: Sequence[str]
 ) -> None:
     """Forget the findings of what people saw on a page, but for some places."""
-    values = {"reading": reading_id, "check": check, "keys": list(keys)}
+    values = {"reading_id": reading_id, "check": check, "keys": list(keys)}
     await run(connection, _QUERIES["forget_seen"], **values)
 
 

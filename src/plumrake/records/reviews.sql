@@ -78,7 +78,7 @@ WHERE
 -- The pages that are proposed, with the reasons.
 INSERT INTO review_page (site_id, environment, page_id, because)
 SELECT %(site_id)s, %(environment)s, x.page, x.because
-FROM jsonb_to_recordset(%(proposed)s::jsonb) AS x (page bigint, because text [])
+FROM jsonb_to_recordset(%(proposed)s::jsonb) AS x (page bigint, because text[])
 ON CONFLICT (site_id, environment, page_id) DO UPDATE SET because = excluded.because;
 
 -- name: choose
@@ -93,7 +93,7 @@ WHERE
         WHERE r.page_id = p.id AND r.shown IS NOT NULL
     )
 ON CONFLICT (site_id, environment, page_id) DO UPDATE
-SET chosen = excluded.chosen, chosen_by = excluded.chosen_by;
+    SET chosen = excluded.chosen, chosen_by = excluded.chosen_by;
 
 -- name: sample
 -- The pages that people are asked about, or were, each with what it showed last.
@@ -263,9 +263,14 @@ WHERE n.id = a.id AND (a.lapsed_at IS NULL) <> n.same;
 SELECT p.path, a.question, f.weight, f.says, f.place
 FROM review_answer a
 JOIN review_fault f ON f.answer_id = a.id
-JOIN page p ON p.site_id = a.site_id AND (p.id = a.page_id OR (
-    a.page_id IS NULL AND p.path = coalesce(f.place ->> 'path', '/')
-))
+JOIN
+    page p
+    ON
+        p.site_id = a.site_id
+        AND (
+            p.id = a.page_id
+            OR (a.page_id IS NULL AND p.path = coalesce(f.place ->> 'path', '/'))
+        )
 JOIN reading r ON r.page_id = p.id AND r.sweep_id = %(sweep_id)s AND r.status = 'read'
 WHERE
     a.site_id = %(site_id)s
@@ -297,7 +302,7 @@ ORDER BY r.id;
 -- The findings of what people no longer see on a page.
 DELETE FROM finding f
 WHERE
-    f.reading_id = %(reading)s
+    f.reading_id = %(reading_id)s
     AND f.check_id = %(check)s
     AND f.place_key <> all(%(keys)s::text[]);
 
@@ -312,8 +317,8 @@ INSERT INTO review_hold (site_id, environment, page_id, question, person_id, unt
     now() + make_interval(secs => %(seconds)s)
 )
 ON CONFLICT (site_id, environment, coalesce(page_id, 0), question) DO UPDATE
-SET person_id = excluded.person_id, until = excluded.until
-WHERE review_hold.person_id = excluded.person_id OR review_hold.until < now();
+    SET person_id = excluded.person_id, until = excluded.until
+    WHERE review_hold.person_id = excluded.person_id OR review_hold.until < now();
 
 -- name: let_go
 -- A person looks at nothing else just now.

@@ -14,19 +14,16 @@ from plumrake.core.page import Page
 from plumrake.core.questions.by_senses import points_by_senses, sentences_of
 from plumrake.core.questions.plain import is_long, unexplained, words_in
 from plumrake.core.questions.question import Evidence
+from plumrake.core.shown_rows import Row, known
 from plumrake.core.views.heard import order
 from plumrake.core.views.lists import links, pictures
 from plumrake.core.views.outline import outline
 
 _MOST = 400
-_WHERE = frozenset(["selector", "box", "path"])
-"""What says where a row is and not what it is: laid out anew, it is the same."""
 
 _DRAGGED = frozenset(["slider", "scrollbar", "separator", "spinbutton"])
 _TOUCH = frozenset(["touchstart", "touchmove", "pointerdown", "pointermove", "mousedown"])
 _SHOWING = ("aria-expanded", "aria-haspopup", "popovertarget")
-
-Row = dict[str, Any]
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,11 +46,6 @@ def shown(rows: Iterable[Row]) -> Shown:
     found = [row for row, _ in zip(rows, range(_MOST), strict=False)]
     said = json.dumps([known(row) for row in found], sort_keys=True, ensure_ascii=False)
     return Shown(tuple(found), digest(said) if found else "")
-
-
-def known(row: Row) -> Row:
-    """Return what a row says, without where it is."""
-    return {name: row[name] for name in row if name not in _WHERE}
 
 
 def _pictures(page: Page) -> Iterator[Row]:

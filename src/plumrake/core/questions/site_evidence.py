@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from urllib.parse import urlsplit
 
 from plumrake.core.journeys import is_state
-from plumrake.core.questions.evidence import Row, Shown, shown
+from plumrake.core.questions.evidence import Shown, shown
 from plumrake.core.questions.question import Evidence
+from plumrake.core.shown_rows import Row
 
 _DOCUMENTS = (".pdf", ".doc", ".docx", ".odt", ".rtf", ".xls", ".xlsx", ".ods", ".ppt", ".pptx",
               ".odp", ".epub")  # fmt: skip

@@ -69,7 +69,8 @@ CREATE TABLE review_fault (
     place jsonb NOT NULL,
     PRIMARY KEY (answer_id, position)
 );
-COMMENT ON TABLE review_fault IS 'What is wrong by an answer, each with the row of evidence it is about.';
+COMMENT ON TABLE review_fault IS
+'What is wrong by an answer, each with the row of evidence that it is about.';
 
 CREATE TABLE review_hold (
     site_id bigint NOT NULL REFERENCES site ON DELETE CASCADE,

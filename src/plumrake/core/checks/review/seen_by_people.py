@@ -37,8 +37,8 @@ from collections.abc import Iterator, Sequence
 
 from plumrake.core.findings import Mend, Needs, Weight
 from plumrake.core.geometry import Box
-from plumrake.core.questions.evidence import Row, known
 from plumrake.core.registry import PageFacts, SeenFault, SiteFlag, check
+from plumrake.core.shown_rows import Row, known
 from plumrake.core.words import shortened
 
 _SHOWN_AS = ("name", "text", "sentence", "words", "file", "abbreviation", "kind")
