@@ -12,6 +12,7 @@ from pathlib import Path
 from plumrake.core.findings import WRITTEN_KINDS
 from plumrake.core.fixes import LIVE
 from plumrake.models.labels import (
+    ANSWER_LABELS,
     CORRECTION_LABELS,
     ITEM_STATUS_LABELS,
     LABELS_AFTER,
@@ -54,6 +55,7 @@ def made() -> str:
         f"{table('LABELS_AFTER', LABELS_AFTER)}"
         f"{table('CORRECTION_LABELS', CORRECTION_LABELS)}"
         f"{table('ITEM_STATUS_LABELS', ITEM_STATUS_LABELS)}"
+        f"{table('ANSWER_LABELS', ANSWER_LABELS)}"
         f"{table('NOTIFICATION_LABELS', NOTIFICATION_LABELS)}"
         f"{table('REPORT_FORM_LABELS', REPORT_FORM_LABELS)}"
         f"\n/** The kinds of mends whose value a person writes. */\n"

@@ -72,6 +72,14 @@ export const router = createRouter({
       "Finding",
       "findings",
     ),
+    ofSite("review", "/review", () => import("@/views/ReviewView.vue"), "Review"),
+    ofSite(
+      "question",
+      "/review/question",
+      () => import("@/views/QuestionView.vue"),
+      "Question",
+      "review",
+    ),
     ofSite("fixes", "/fixes", () => import("@/views/FixesView.vue"), "Fixes"),
     ofSite(
       "corrections",

@@ -76,6 +76,11 @@ export const ITEM_STATUS_LABELS: Record<string, string> = {
   future: "scheduled",
   publish: "public",
 };
+export const ANSWER_LABELS: Record<string, string> = {
+  fine: "fine",
+  fault: "a fault",
+  "does-not-apply": "does not apply",
+};
 export const NOTIFICATION_LABELS: Record<string, string> = {
   mentioned: "You are mentioned",
   reopened: "Found again",

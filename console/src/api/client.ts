@@ -32,6 +32,8 @@ export type ColourPair = Schemas["ColourPair"];
 export type Clearance = Schemas["Clearance"];
 export type JudgedFinding = Schemas["JudgedFinding"];
 export type Release = Schemas["Release"];
+export type AskedQuestion = Schemas["AskedQuestion"];
+export type FaultSeen = Schemas["FaultSeen"];
 export type Correction = Schemas["Correction"];
 export type SavedView = Schemas["NewFilter"]["view"];
 

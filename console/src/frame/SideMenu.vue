@@ -22,6 +22,7 @@ const GROUPS: { says: string; links: [name: string, says: string, key: string][]
       ["causes", "Causes", "c"],
       ["pages", "Pages", "p"],
       ["findings", "Findings", "i"],
+      ["review", "Review", "r"],
     ],
   },
   {

@@ -37,6 +37,10 @@ ITEM_STATUS_LABELS: Mapping[str, str] = MappingProxyType(
     {"draft": "draft", "pending": "in review", "future": "scheduled", "publish": "public"}
 )
 """What the status of a content system's item is called."""
+ANSWER_LABELS: Mapping[str, str] = MappingProxyType(
+    {"fine": "fine", "fault": "a fault", "does-not-apply": "does not apply"}
+)
+"""What the answers to questions of a review are called."""
 REPORT_FORM_LABELS: Mapping[str, str] = MappingProxyType(
     {
         "html": "HTML to read and print",

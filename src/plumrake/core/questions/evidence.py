@@ -233,6 +233,7 @@ def _named(page: Page, element: Element) -> Row:
         "role": page.role_of(element),
         "name": page.name_of(element),
         "selector": page.selector_of(element),
+        "box": whole(element.box),
     }
 
 

@@ -58,7 +58,7 @@ def _is_document(link: LinkOfSite) -> bool:
 
 
 def _is_statement(link: LinkOfSite) -> bool:
-    return any(word in f"{link.text} {link.address}".casefold() for word in _STATEMENT)
+    return "#" not in link.address and any(word in f"{link.text} {link.address}".casefold() for word in _STATEMENT)
 
 
 def _is_way_in(link: LinkOfSite) -> bool:
@@ -96,8 +96,10 @@ def _names(links: Sequence[LinkOfSite]) -> Iterator[Row]:
 
 
 def _menus(menus: Iterable[MenusOfPages]) -> Iterator[Row]:
+    """Yield every menu as some pages have it, those of one name one below the other."""
+    first: dict[tuple[str, tuple[str, ...]], str] = {}
     for one in sorted(menus, key=lambda group: (-group.pages, group.first_path)):
-        yield {
-            "menus": [{"name": name, "links": [*links]} for name, links in one.menus],
-            "path": one.first_path,
-        }
+        for menu in one.menus:
+            first.setdefault(menu, one.first_path)
+    for (name, links), path in sorted(first.items()):
+        yield {"name": name, "links": [*links], "path": path}
