@@ -161,6 +161,11 @@ def places(trust: Trust) -> dict[str, str]:
         "/emails": "main .card",
         "/nowhere": "main h1",
         f"{site}/going-out": "main [data-row]",
+        f"{site}/review?environment=staging": "main [data-row]",
+        **{
+            f"{site}/review/question?environment=staging&only={question}": "#your-answer"
+            for question in ("picture-texts", "table-cells", "headings-tell", "same-names")
+        },
     }
 
 

@@ -21,7 +21,7 @@ const about = (fault: FaultSeen) =>
 </script>
 
 <template>
-  <form class="faults stack tight" aria-label="What is wrong" @submit.prevent="$emit('done')">
+  <form class="faults stack tight" aria-label="Faults" @submit.prevent="$emit('done')">
     <fieldset v-for="(fault, at) in faults" :key="at">
       <legend>Fault {{ at + 1 }}: {{ about(fault) }}</legend>
       <div class="field">

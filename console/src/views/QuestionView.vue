@@ -236,6 +236,9 @@ useKeys([
     grid-template-columns: minmax(0, 1fr);
   }
 }
+h1 {
+  margin-bottom: 8px;
+}
 .answers {
   gap: 8px;
 }

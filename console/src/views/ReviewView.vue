@@ -165,6 +165,13 @@ useRowKeys("page");
 </template>
 
 <style scoped>
+.go {
+  padding: 8px 18px;
+  border-radius: 8px;
+  background: var(--plum);
+  color: var(--paper);
+  font-weight: 600;
+}
 .line {
   display: flex;
   flex-wrap: wrap;

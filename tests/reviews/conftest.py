@@ -1,0 +1,3 @@
+"""Windows of the console's tests."""
+
+from tests.console.conftest import page, window  # noqa: F401
