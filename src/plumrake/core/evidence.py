@@ -46,7 +46,8 @@ class Walk:
 
     ``stops`` took focus, in this order; ``trapped`` are those that focus cannot leave (neither by
     Tab, Shift+Tab nor Escape); ``unmarked`` look the same with and without focus; ``unseen`` are
-    off the screen even then; ``ended`` tells whether the walk came to the page's end.
+    off the screen even then; ``covered`` lie wholly under something else while they have focus,
+    each with what that is; ``ended`` tells whether the walk came to the page's end.
     """
 
     stops: tuple[int, ...] = ()
@@ -54,6 +55,7 @@ class Walk:
     unmarked: tuple[int, ...] = ()
     unseen: tuple[int, ...] = ()
     ended: bool = True
+    covered: tuple[tuple[int, int], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,6 +17,8 @@ MOST_LINKS = 1_000
 _MOST_PICTURES, _MOST_IMAGES = 40, 400
 _NARROWEST, _LOWEST, _LARGEST = 40, 14, 3_000_000
 _TALLEST = 12_000
+_WIDE_COVER, _HIGH_COVER = 60, 20
+"""What is narrower or lower (CSS px) covers no control."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,10 +115,20 @@ def _link(page: Page, link: Element) -> PageLink | None:
 
 def wants_walk(page: Page) -> bool:
     """Tell whether pressing Tab may show something that the document does not: controls in doubt, a
-    link past menus off-screen."""
+    link past menus off-screen, something that stays in place and may cover the focus."""
     if any(says_skip(page, link) and not page.is_seen(link) for link in page.exposed(role="link")):
         return True
-    return any(True for _ in doubtful_controls(page))
+    return any(map(_may_cover, page.elements)) or any(True for _ in doubtful_controls(page))
+
+
+def _may_cover(element: Element) -> bool:
+    return (
+        element.style is not None
+        and element.style.position in ("fixed", "sticky")
+        and element.box is not None
+        and element.box[2] >= _WIDE_COVER
+        and element.box[3] >= _HIGH_COVER
+    )
 
 
 def pictures_to_read(page: Page) -> list[PictureToRead]:

@@ -58,7 +58,9 @@ def _is_document(link: LinkOfSite) -> bool:
 
 
 def _is_statement(link: LinkOfSite) -> bool:
-    return "#" not in link.address and any(word in f"{link.text} {link.address}".casefold() for word in _STATEMENT)
+    return "#" not in link.address and any(
+        word in f"{link.text} {link.address}".casefold() for word in _STATEMENT
+    )
 
 
 def _is_way_in(link: LinkOfSite) -> bool:

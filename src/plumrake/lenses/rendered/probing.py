@@ -87,7 +87,12 @@ async def walk(tab: Tab, runner: Runner) -> Walk:
     truly = await _truly_unmarked(tab, report["unmarked"], runner)
     order = tuple(dict.fromkeys(seen["order"]))
     return Walk(
-        order, trapped, tuple(sorted(truly)), tuple(sorted(report["unseen"])), ended and not trapped
+        order,
+        trapped,
+        tuple(sorted(truly)),
+        tuple(sorted(report["unseen"])),
+        ended and not trapped,
+        tuple((index, by) for index, by in report["covered"] if by >= 0),
     )
 
 

@@ -63,6 +63,42 @@
   const listensToKeys = () => Boolean(window[Symbol.for("plumrake.keys")]) ||
     elements.some((one) => one.onkeydown || one.onkeypress || one.onkeyup || one.onfocus || one.onblur || one.onfocusin || one.onfocusout);
 
+  const active = () => {
+    let here = document.activeElement;
+    while (here && here.shadowRoot && here.shadowRoot.activeElement) here = here.shadowRoot.activeElement;
+    return here;
+  };
+  const paints = (element) => {
+    if (/^(img|video|canvas|iframe|object|embed)$/.test(element.localName)) return true;
+    const computed = getComputedStyle(element);
+    return computed.backgroundImage !== "none" || /^rgb\(/.test(computed.backgroundColor);
+  };
+  const isVeil = (element) => {
+    for (let here = element; here; here = here.parentElement) if (parseFloat(getComputedStyle(here).opacity) < 1) return true;
+    return false;
+  };
+  // What lies over all of an element that is on the screen: its outermost part that stays where it is or was lifted out of the flow.
+  const coveredBy = (element) => {
+    let cover = null, points = 0;
+    for (const box of [...element.getClientRects()].slice(0, 4)) {
+      for (const across of [0.1, 0.5, 0.9]) for (const down of [0.2, 0.5, 0.8]) {
+        const x = box.left + box.width * across, y = box.top + box.height * down;
+        if (x < 0 || y < 0 || x >= innerWidth || y >= innerHeight) continue;
+        const pile = document.elementsFromPoint(x, y);
+        const at = pile.findIndex((one) => one === element || element.contains(one) || one.shadowRoot);
+        if (at < 0) return null;
+        const over = pile.slice(0, at).find((one) => !one.contains(element) && paints(one) && !isVeil(one));
+        if (!over) return null;
+        points += 1;
+        cover = cover || over;
+      }
+    }
+    if (!points) return null;
+    let lifted = cover;
+    for (let here = cover; here && !here.contains(element); here = here.parentElement) if (getComputedStyle(here).position !== "static") lifted = here;
+    return lifted;
+  };
+
   if (step === "begin") {
     const outlines = takesOutlinesAway();
     if (!wanted && !outlines && !listensToKeys()) return {needed: false, stops: 0};
@@ -74,7 +110,16 @@
     const indexes = new Map(elements.map((element, index) => [element, index]));
     const before = new Map();
     if (outlines) for (const stop of stops.slice(0, 250)) before.set(stop, look(stop));
-    const state = {order: [], unmarked: new Set(), unseen: new Set(), indexes, still};
+    const state = {order: [], unmarked: new Set(), unseen: new Set(), covered: new Map(), indexes, still};
+    // Where the focus is has been scrolled to by the time that the next key goes down.
+    state.left = (event) => {
+      if (event.key !== "Tab") return;
+      const element = active(), index = indexes.get(element);
+      if (index === undefined || state.covered.has(index)) return;
+      const by = coveredBy(element);
+      if (by) state.covered.set(index, indexes.get(by) ?? -1);
+    };
+    addEventListener("keydown", state.left, true);
     state.heard = (event) => {
       const element = event.composedPath()[0];
       const index = indexes.get(element);
@@ -92,9 +137,8 @@
   }
   const state = window[KEY];
   if (step === "where") {
-    let active = document.activeElement;
-    while (active && active.shadowRoot && active.shadowRoot.activeElement) active = active.shadowRoot.activeElement;
-    return {order: state.order, active: active && active !== document.body ? state.indexes.get(active) ?? -1 : -1,
+    const now = active();
+    return {order: state.order, active: now && now !== document.body ? state.indexes.get(now) ?? -1 : -1,
             all: elements.flatMap((element, index) => (isStop(element) ? [index] : []))};
   }
   if (step === "stops") return sumOf(wanted.map((index) => elements[index]));
@@ -104,9 +148,10 @@
   if (step === "place") return place(elements[wanted]);
   if (step === "blur") { if (document.activeElement) document.activeElement.blur(); return null; }
   document.removeEventListener("focusin", state.heard, true);
+  removeEventListener("keydown", state.left, true);
   document.adoptedStyleSheets = document.adoptedStyleSheets.filter((sheet) => sheet !== state.still);
   if (document.activeElement && document.activeElement !== document.body) document.activeElement.blur();
   scrollTo(0, 0);
   const kind = (index) => `${elements[index].localName}.${elements[index].className}`;
-  return {unmarked: [...state.unmarked].map((index) => [index, kind(index)]), unseen: [...state.unseen]};
+  return {unmarked: [...state.unmarked].map((index) => [index, kind(index)]), unseen: [...state.unseen], covered: [...state.covered]};
 }
