@@ -51,6 +51,8 @@ _LEAST = 24.0
 _DRAWN_BY_BROWSER = frozenset(["checkbox", "radio", "range", "color", "file", "date", "time"])
 _OF_DRAWINGS = frozenset(["area", "svg", "path", "g", "circle", "rect", "polygon", "text", "tspan"])
 _PLAIN_BUTTON = "rgb(239, 239, 239)"
+_LISTS = frozenset(["ul", "ol", "dl", "menu"])
+_IN_SENTENCES = frozenset(",;.:")
 _NEAR_ANCESTORS = 3
 _CLICKS = frozenset(["click", "pointerdown", "pointerup", "mousedown", "mouseup"])
 
@@ -216,7 +218,7 @@ def _is_block(element: Element) -> bool:
 def _plain_texts(page: Page, block: Element) -> Iterator[bool]:
     for child in block.children:
         if isinstance(child, Text):
-            if has_letters_or_digits(child.data):
+            if has_letters_or_digits(child.data) or not _IN_SENTENCES.isdisjoint(child.data):
                 yield True
         elif not _is_block(child) and not _is_target(page, child):
             yield from _plain_texts(page, child)
@@ -238,8 +240,8 @@ def _is_pressed_by_more(element: Element) -> bool:
 def _held(
     crowded: dict[int, tuple[_Target, _Target]],
 ) -> Iterator[tuple[Element | None, list[tuple[_Target, _Target]]]]:
-    """Yield the targets by the nearest element that holds more than one of them; alone where there
-    is none."""
+    """Yield the targets by the list that holds them (of lists in lists the outermost), else by the
+    nearest element that holds more than one of them; alone where there is none."""
     counts: dict[int, int] = defaultdict(int)
     for one, _ in crowded.values():
         for above in one.element.ancestors():
@@ -247,7 +249,9 @@ def _held(
     groups: dict[int, list[tuple[_Target, _Target]]] = defaultdict(list)
     holders: dict[int, Element] = {}
     for one, other in crowded.values():
-        holder = next((up for up in one.element.ancestors() if counts[up.index] > 1), None)
+        near = next((up for up in one.element.ancestors() if counts[up.index] > 1), None)
+        lists = [up for up in one.element.ancestors() if up.tag in _LISTS and counts[up.index] > 1]
+        holder = lists[-1] if lists else near
         if holder is None or holder.tag in ("body", "html", "main"):
             yield None, [(one, other)]
             continue
