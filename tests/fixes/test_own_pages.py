@@ -120,6 +120,7 @@ def places(trust: Trust) -> dict[str, str]:
         "pictures",
         "colours",
         "names",
+        "focus",
         "low-vision",
         "readings",
     )

@@ -1,3 +1,12 @@
+<script lang="ts">
+/** A stop of Tab: where it is, and what is wrong about it. */
+export interface Stop {
+  number: number;
+  box: number[] | null;
+  faults: string[];
+}
+</script>
+
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from "vue";
 import type { Finding } from "@/api/client";
@@ -9,6 +18,8 @@ const props = defineProps<{
   findings: Finding[];
   chosen?: number;
   look?: string;
+  /** The path of Tab is drawn in place of the findings. */
+  stops?: Stop[];
 }>();
 const emit = defineEmits<{ choose: [id: number] }>();
 const ZOOMS = [0.25, 0.5, 0.75, 1, 1.5, 2];
@@ -17,8 +28,18 @@ const size = ref<{ width: number; height: number } | null>(null);
 const zoom = ref<number | null>(null); // null: as wide as there is room
 const scale = ref(1);
 
+const path = computed(() => (props.stops ?? []).filter((one) => one.box !== null));
+const middle = (box: number[]) => [box[0]! + box[2]! / 2, box[1]! + box[3]! / 2] as const;
+const steps = computed(() =>
+  path.value.slice(1).map((one, at) => {
+    const [x1, y1] = middle(path.value[at]!.box!);
+    const [x2, y2] = middle(one.box!);
+    return { x1, y1, x2, y2, key: one.number, bad: one.faults.includes("jumps back") };
+  }),
+);
+const shownFindings = computed(() => (props.stops ? [] : props.findings));
 const marks = computed(() =>
-  props.findings.flatMap((finding, at) => {
+  shownFindings.value.flatMap((finding, at) => {
     const box =
       finding.selector === "html"
         ? null
@@ -128,6 +149,35 @@ function drag(event: PointerEvent) {
           :style="size ? { width: `${size.width * scale}px` } : undefined"
           @load="settle"
         />
+        <svg
+          v-if="size && stops"
+          class="tab-path"
+          :viewBox="`0 0 ${size.width} ${size.height}`"
+          :width="size.width * scale"
+          :height="size.height * scale"
+          aria-hidden="true"
+        >
+          <template v-for="step in steps" :key="step.key">
+            <line :x1="step.x1" :y1="step.y1" :x2="step.x2" :y2="step.y2" class="under" />
+            <line
+              :x1="step.x1"
+              :y1="step.y1"
+              :x2="step.x2"
+              :y2="step.y2"
+              :class="{ bad: step.bad }"
+            />
+          </template>
+          <g v-for="stop in path" :key="stop.number" :class="{ bad: stop.faults.length }">
+            <rect
+              :x="stop.box![0]! - 2"
+              :y="stop.box![1]! - 2"
+              :width="stop.box![2]! + 4"
+              :height="stop.box![3]! + 4"
+            />
+            <circle :cx="stop.box![0]!" :cy="stop.box![1]!" r="11" />
+            <text :x="stop.box![0]!" :y="stop.box![1]! + 4.5">{{ stop.number }}</text>
+          </g>
+        </svg>
         <button
           v-for="mark in marks"
           :key="mark.finding.id"
@@ -219,6 +269,44 @@ img.blurred {
   box-shadow:
     0 0 0 3px #fff,
     0 0 0 6px #b0107a;
+}
+.tab-path {
+  position: absolute;
+  inset: 0;
+}
+.tab-path line {
+  stroke: #6d2f5e;
+  stroke-width: 2;
+}
+.tab-path .under {
+  stroke: #fff;
+  stroke-width: 5;
+}
+.tab-path line.bad {
+  stroke: #9c2020;
+}
+.tab-path rect {
+  fill: none;
+  stroke: #6d2f5e;
+  stroke-width: 2;
+}
+.tab-path circle {
+  fill: #6d2f5e;
+  stroke: #fff;
+  stroke-width: 1.5;
+}
+.tab-path text {
+  fill: #fff;
+  font:
+    700 12px system-ui,
+    sans-serif;
+  text-anchor: middle;
+}
+.tab-path .bad rect {
+  stroke: #9c2020;
+}
+.tab-path .bad circle {
+  fill: #9c2020;
 }
 .number {
   position: absolute;

@@ -7,7 +7,8 @@ import AsyncState from "@/parts/AsyncState.vue";
 import LinkLead from "@/parts/LinkLead.vue";
 import NameTrace from "@/parts/NameTrace.vue";
 
-type PageViewName = "outline" | "heard" | "order" | "links" | "pictures" | "colours" | "names";
+type PageViewName =
+  "outline" | "heard" | "order" | "links" | "pictures" | "colours" | "names" | "focus";
 /** One view of a page, as others meet it: its lines, with the faults in them. */
 const props = defineProps<{
   site: string;
@@ -63,6 +64,8 @@ const LEADS: Record<PageViewName, string> = {
   pictures: "Every picture with the text it has. Does the text say what the picture means here?",
   colours: "Every pair of text and background, the palest first.",
   names: "Everything that has a role, with its name and how the name came to be.",
+  focus:
+    "What Tab comes to, one after the other; on the picture by number and line. Is that the order of use?",
 };
 /** What is still to be mended at a row's place: its finding opens where that is done. */
 const open = computed(
@@ -127,6 +130,20 @@ const cut = (box: number[]) =>
             class="mend"
             :to="toMend(row)"
             :aria-label="`mend it: line ${at + 1}, ${row.line}`"
+            >mend it</RouterLink
+          >
+        </li>
+      </ol>
+      <ol v-else-if="view === 'focus'" class="lines">
+        <li v-for="(row, at) in rows" :key="at">
+          <span class="soft">{{ row.role || "field" }}</span>
+          <span :class="{ none: !row.name }"> {{ row.name || "(no name)" }}</span>
+          <span v-for="fault in row.faults" :key="fault" class="fault">{{ fault }}</span>
+          <RouterLink
+            v-if="open.has(row.selector)"
+            class="mend"
+            :to="toMend(row)"
+            :aria-label="`mend it: stop ${at + 1}, ${row.name}`"
             >mend it</RouterLink
           >
         </li>

@@ -3,7 +3,11 @@ import { computed } from "vue";
 import { api, data } from "@/api/client";
 
 /** One view of the page of a reading; a reading never changes. */
-export function usePageView(reading: () => number, name: "outline" | "links") {
+export function usePageView(
+  reading: () => number,
+  name: "outline" | "links" | "focus",
+  wanted: () => boolean = () => true,
+) {
   return useQuery({
     queryKey: ["page-view", computed(() => [reading(), name])],
     queryFn: () =>
@@ -13,5 +17,6 @@ export function usePageView(reading: () => number, name: "outline" | "links") {
         }),
       ),
     staleTime: Infinity,
+    enabled: computed(wanted),
   });
 }

@@ -12,12 +12,13 @@ import CrumbTrail from "@/parts/CrumbTrail.vue";
 import LowVisionPreview from "@/parts/LowVisionPreview.vue";
 import PageDrafts from "@/parts/PageDrafts.vue";
 import PageFindings from "@/parts/PageFindings.vue";
-import PagePicture from "@/parts/PagePicture.vue";
+import PagePicture, { type Stop } from "@/parts/PagePicture.vue";
 import ReadingHistory from "@/parts/ReadingHistory.vue";
 import PageViewRows from "@/parts/PageViewRows.vue";
 import { session } from "@/session";
 import { useAddress } from "@/use/address";
 import { useKeys } from "@/use/keys";
+import { usePageView } from "@/use/pageView";
 import { announce } from "@/use/announcements";
 
 const props = defineProps<{ site: string }>();
@@ -66,6 +67,7 @@ const VIEWS = [
   ["outline", "Outline"],
   ["heard", "As heard"],
   ["order", "Reading order"],
+  ["focus", "Tab path"],
   ["links", "Links alone"],
   ["pictures", "Pictures and texts"],
   ["colours", "Colour pairs"],
@@ -76,6 +78,14 @@ const VIEWS = [
 const as = computed(() => VIEWS.find(([name]) => name === text("as"))?.[0] ?? "findings");
 const chosen = computed(() => number("finding"));
 const look = computed(() => (as.value === "low-vision" ? (text("look") ?? "grey") : undefined));
+const { data: focus } = usePageView(
+  () => shown.value?.id ?? 0,
+  "focus",
+  () => as.value === "focus" && shown.value !== undefined,
+);
+const stops = computed(() =>
+  as.value === "focus" ? ((focus.value?.rows ?? []) as unknown as Stop[]) : undefined,
+);
 const zoomTried = computed(
   () => !shown.value?.untested.some((one) => one.check?.startsWith("zoom")),
 );
@@ -186,6 +196,7 @@ onUnmounted(() => clearInterval(poll));
             :findings="findings"
             :chosen="chosen"
             :look="look"
+            :stops="stops"
             @choose="choose"
           />
           <p v-else class="card">

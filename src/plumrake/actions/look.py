@@ -13,7 +13,6 @@ from urllib.parse import urlsplit
 from plumrake.actions.reading import PageResult, read_and_assess, read_options_of
 from plumrake.core.addresses import origin
 from plumrake.core.journeys import JourneyState
-from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
@@ -28,6 +27,7 @@ from plumrake.net.problems import Problem, Unreadable
 
 _FEW_PAGES = 16
 _IN_HAND = "standard input"
+_LONGEST_PICTURE = 12_000
 _NOWHERE = "http://standard-input.invalid/"
 _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
@@ -212,14 +212,19 @@ def _is_origin(address: str) -> bool:
     return True
 
 
-async def view(target: Target, settings: LookSettings) -> tuple[Page | None, Problem | None]:
-    """Return one page with its meaning worked out, or the problem that kept it from being read."""
+async def view(target: Target, settings: LookSettings, *, pictured: bool = False) -> Obtained:
+    """Return one page with its meaning worked out, and ``pictured`` where that is wanted, or the
+    problem that kept it from being read."""
     origins = [target.address] if target.address is not None and _is_origin(target.address) else []
     async with PageReader(
         settings.lens, settings.limits, private_origins=origins, tabs=1
     ) as reader:
-        obtained = await _read(reader, target, read_options_of(settings.policy))
-    return obtained.page, obtained.problem
+        down = _whole_page if pictured else None
+        return await _read(reader, target, read_options_of(settings.policy, down))
+
+
+async def _whole_page() -> int:
+    return _LONGEST_PICTURE
 
 
 async def _read(reader: PageReader, target: Target, options: ReadOptions) -> Obtained:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import json
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import click
@@ -15,6 +16,7 @@ from plumrake.cli.reading import lens_for
 from plumrake.cli.terminal import echo
 from plumrake.core.policy import Policy
 from plumrake.core.views import VIEWS
+from plumrake.reports.focus_picture import with_path_of_tab
 
 Row = dict[str, Any]
 
@@ -28,23 +30,38 @@ Row = dict[str, Any]
     help="Default: rendered where there is a browser.",
 )
 @click.option("--wait-for", metavar="CSS", help="Rendered lens: wait until this element is there.")
+@click.option(
+    "--out",
+    type=click.Path(dir_okay=False, path_type=Path),
+    metavar="FILE.png",
+    help="Of 'focus': the page's picture with the path of Tab drawn on it.",
+)
 @click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 def view_command(
-    target: str, form: str, lens: str | None, wait_for: str | None, as_json: bool
+    target: str,
+    form: str,
+    lens: str | None,
+    wait_for: str | None,
+    out: Path | None,
+    as_json: bool,
 ) -> None:
     """Show TARGET, a file or an address, as others meet it."""
     targets = resolve_targets([target])
     if len(targets) != 1:
         fail(f"'{target}' holds {len(targets)} pages; name one of them", Exit.USAGE)
-    page, problem = asyncio.run(
-        view(
-            targets[0],
-            LookSettings(lens_for(lens), Policy(wait_for=wait_for, only=("headings",))),
-        )
-    )
+    if out is not None and form != "focus":
+        fail("--out draws the path of Tab: write --as focus with it", Exit.USAGE)
+    only = ("headings", "keyboard", "contrast/focus-mark") if form == "focus" else ("headings",)
+    settings = LookSettings(lens_for(lens), Policy(wait_for=wait_for, only=only))
+    obtained = asyncio.run(view(targets[0], settings, pictured=out is not None))
+    page, problem = obtained.page, obtained.problem
     if page is None:
         fail(f"{target}: {problem.says if problem is not None else 'not read'}", Exit.UNREAD)
     rows = VIEWS[form](page)
+    if out is not None:
+        if obtained.picture is None:
+            fail(f"{target} was not pictured; that needs the rendered lens", Exit.UNREAD)
+        out.write_bytes(with_path_of_tab(obtained.picture, rows))
     if as_json:
         echo(json.dumps(rows, indent=2, ensure_ascii=False))
         return
@@ -72,6 +89,11 @@ def _colours(row: Row) -> str:
         f"{row['text']} on {row['background']}  {row['ratio']:>5.2f}:1  {row['uses']:>4} uses  "
         f"{verdict:<28} {row['selector']}"
     )
+
+
+def _focus(row: Row) -> str:
+    faults = f"   ← {', '.join(row['faults'])}" if row["faults"] else ""
+    return f"{row['number']:>4}  {row['role'] or 'field':<12} {row['name'] or '(no name)'}{faults}"
 
 
 def _names(row: Row) -> str:
@@ -102,4 +124,5 @@ _LINES: dict[str, Callable[[Row], str]] = {
     "pictures": _pictures,
     "colours": _colours,
     "names": _names,
+    "focus": _focus,
 }

@@ -10,6 +10,7 @@ from typing import Any
 
 from plumrake.core.page import Page
 from plumrake.core.views.colours import colours
+from plumrake.core.views.focus import focus
 from plumrake.core.views.heard import heard, order
 from plumrake.core.views.lists import links, names, pictures
 from plumrake.core.views.outline import outline
@@ -69,8 +70,9 @@ class PageViews:
     heard: list[dict[str, Any]]
     order: list[dict[str, Any]]
     names: list[dict[str, Any]]
+    focus: list[dict[str, Any]]
 
 
 def page_views_of(page: Page) -> PageViews:
     """Return the views of a page, of each the first two thousand rows."""
-    return PageViews(*(view(page)[:_MOST] for view in (outline, heard, order, names)))
+    return PageViews(*(view(page)[:_MOST] for view in (outline, heard, order, names, focus)))

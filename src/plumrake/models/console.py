@@ -14,7 +14,9 @@ from plumrake.models.people import Email
 
 PolicyTableName = Literal["policy", "gate"]
 SavedView = Literal["causes", "findings", "fixes", "pages", "pictures", "links"]
-PageViewName = Literal["outline", "heard", "order", "links", "pictures", "colours", "names"]
+PageViewName = Literal[
+    "outline", "heard", "order", "links", "pictures", "colours", "names", "focus"
+]
 _Long = Annotated[str, StringConstraints(max_length=2000)]
 
 

@@ -2,6 +2,7 @@
 others."""
 
 from plumrake.core.views.colours import colours
+from plumrake.core.views.focus import focus
 from plumrake.core.views.heard import heard, order
 from plumrake.core.views.lists import links, names, pictures
 from plumrake.core.views.outline import outline
@@ -14,5 +15,6 @@ VIEWS = {
     "pictures": pictures,
     "colours": colours,
     "names": names,
+    "focus": focus,
 }
 """Every view by its name: from a page to its rows."""
