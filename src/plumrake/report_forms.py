@@ -6,3 +6,4 @@ from __future__ import annotations
 from typing import Literal
 
 ReportForm = Literal["json", "csv", "sarif", "earl", "junit", "html"]
+AccountForm = Literal["html", "md", "csv"]

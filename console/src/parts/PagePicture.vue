@@ -28,12 +28,15 @@ const size = ref<{ width: number; height: number } | null>(null);
 const zoom = ref<number | null>(null); // null: as wide as there is room
 const scale = ref(1);
 
-const path = computed(() => (props.stops ?? []).filter((one) => one.box !== null));
-const middle = (box: number[]) => [box[0]! + box[2]! / 2, box[1]! + box[3]! / 2] as const;
+/** The stops that are on the page; the line goes from number to number, so that no text is crossed out. */
+const path = computed(() =>
+  (props.stops ?? []).filter((one) => one.box && one.box[0]! + one.box[2]! > 0),
+);
+const corner = (box: number[]) => [box[0]!, box[1]!] as const;
 const steps = computed(() =>
   path.value.slice(1).map((one, at) => {
-    const [x1, y1] = middle(path.value[at]!.box!);
-    const [x2, y2] = middle(one.box!);
+    const [x1, y1] = corner(path.value[at]!.box!);
+    const [x2, y2] = corner(one.box!);
     return { x1, y1, x2, y2, key: one.number, bad: one.faults.includes("jumps back") };
   }),
 );

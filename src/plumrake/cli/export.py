@@ -1,4 +1,5 @@
-"""``plumrake export``: a sweep as a report in an open format."""
+"""``plumrake export``: a sweep as a report in an open format; ``plumrake account``: how a site
+stands."""
 
 from __future__ import annotations
 
@@ -12,6 +13,7 @@ from plumrake import models
 from plumrake.cli.connection import served
 from plumrake.cli.errors import Exit, fail, notice
 from plumrake.cli.shared import environment_option, sweep_option
+from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
 
@@ -54,3 +56,40 @@ def export_command(
     except OSError as error:
         fail(f"the report cannot be written to '{out}': {error.strerror}", Exit.USAGE)
     notice(f"'{out}' is written: {size:,} bytes")
+
+
+@click.command("account")
+@click.argument("site", required=False)
+@click.option(
+    "--as",
+    "form",
+    type=click.Choice(get_args(models.AccountForm)),
+    default="md",
+    show_default=True,
+    help="HTML to print, Markdown to read on, CSV for spreadsheets.",
+)
+@click.option(
+    "--environment", type=click.Choice(["live", "staging"]), default="live", show_default=True
+)
+@click.option(
+    "--out", type=click.Path(dir_okay=False, path_type=Path), help="Default: standard output."
+)
+@served
+def account_command(
+    rake: PlumRake,
+    site: str | None,
+    form: models.AccountForm,
+    environment: models.Environment,
+    out: Path | None,
+) -> None:
+    """Account for SITE, or for all sites: figures over time, what is open and with whom, what was
+    tested by machine and by eye, and what was not."""
+    text = rake.exports.account(site, form, environment)
+    if out is None:
+        echo(text)
+        return
+    try:
+        out.write_text(text, encoding="utf-8", newline="")
+    except OSError as error:
+        fail(f"the account cannot be written to '{out}': {error.strerror}", Exit.USAGE)
+    notice(f"'{out}' is written")

@@ -32,6 +32,7 @@ _PLACES: dict[str, str] = {
     "correction": "corrections:correction_group",
     "connection": "corrections:connection_group",
     "export": "export:export_command",
+    "account": "export:account_command",
     "judge": "fixes:judge_command",
     "judgements": "fixes:judgements_command",
     "waivers": "fixes:waivers_command",

@@ -469,6 +469,17 @@ class AsyncExports:
             async for piece in response.aiter_bytes():
                 yield piece
 
+    async def account(
+        self,
+        site: str | None = None,
+        form: models.AccountForm = "html",
+        environment: models.Environment = "live",
+    ) -> str:
+        """Return the account of a site, or of all, for its head and for auditors."""
+        where = f"/api/v1/sites/{site}/account" if site is not None else "/api/v1/account"
+        asked = {"as": form, "environment": environment}
+        return (await self._rake.request("GET", where, params=asked)).text
+
 
 class AsyncFindings:
     """Findings of sweeps."""

@@ -211,10 +211,11 @@ from plumrake.models.words import (
     Tag,
     WordsAdded,
 )
-from plumrake.report_forms import ReportForm
+from plumrake.report_forms import AccountForm, ReportForm
 
 __all__ = [
     "Acceptance",
+    "AccountForm",
     "ActedFor",
     "Address",
     "Answer",

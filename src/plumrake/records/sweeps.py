@@ -71,6 +71,19 @@ class SweepRow:
 
 
 @dataclass(frozen=True, slots=True)
+class CountedRow:
+    """What a sweep of all pages counted, and when it ended."""
+
+    finished_at: datetime
+    lens: str
+    pages: int
+    ready: int
+    barriers: int
+    obstacles: int
+    frictions: int
+
+
+@dataclass(frozen=True, slots=True)
 class NewSweep:
     """What it takes to start a sweep; ``ground`` stands for all that decides findings beside the
     page itself."""
@@ -333,6 +346,14 @@ async def newest_done(
     return await number_or_none(
         connection, _QUERIES["newest_done"], site_id=site_id, environment=environment, before=before
     )
+
+
+async def counted_over_time(
+    connection: Connection, site_id: int, environment: str, limit: int
+) -> list[CountedRow]:
+    """Return what the last sweeps of all pages of an environment counted, the newest first."""
+    values = {"site_id": site_id, "environment": environment, "limit": limit}
+    return await rows(connection, _QUERIES["counted_over_time"], CountedRow, **values)
 
 
 async def lock_sweep(connection: Connection, sweep_id: int) -> str | None:

@@ -48,6 +48,24 @@ WHERE
     AND (%(before)s::bigint IS NULL OR id < %(before)s)
 ORDER BY id DESC LIMIT 1;
 
+-- name: counted_over_time
+-- What the last sweeps of all pages of an environment counted, the newest first.
+SELECT
+    w.finished_at,
+    w.lens,
+    w.total - coalesce((w.counted ->> 'left_out')::int, 0) AS pages,
+    w.ready,
+    coalesce((w.counted ->> 'barriers')::int, 0) AS barriers,
+    coalesce((w.counted ->> 'obstacles')::int, 0) AS obstacles,
+    coalesce((w.counted ->> 'frictions')::int, 0) AS frictions
+FROM sweep w
+WHERE
+    w.site_id = %(site_id)s
+    AND w.environment = %(environment)s
+    AND w.state = 'done'
+    AND is_whole(w.section, w.scope)
+ORDER BY w.id DESC LIMIT %(limit)s;
+
 -- name: add_pages
 -- Pages of a site by path; those that are known stay as they are.
 INSERT INTO page (site_id, path)

@@ -21,11 +21,11 @@ def with_path_of_tab(picture: bytes, stops: Sequence[dict[str, Any]]) -> bytes:
         drawn = opened.convert("RGB")
     draw = ImageDraw.Draw(drawn)
     font = ImageFont.load_default(13)
-    shown = [stop for stop in stops if stop["box"] is not None]
+    shown = [stop for stop in stops if stop["box"] is not None and _is_on_page(stop["box"])]
     for before, stop in pairwise(shown):
         colour = _FAULT if "jumps back" in stop["faults"] else _PATH
-        draw.line([_middle(before["box"]), _middle(stop["box"])], fill=_PAPER, width=4)
-        draw.line([_middle(before["box"]), _middle(stop["box"])], fill=colour, width=2)
+        draw.line([_number_of(before["box"]), _number_of(stop["box"])], fill=_PAPER, width=4)
+        draw.line([_number_of(before["box"]), _number_of(stop["box"])], fill=colour, width=2)
     for stop in shown:
         x, y, width, height = stop["box"]
         colour = _FAULT if stop["faults"] else _PATH
@@ -39,5 +39,10 @@ def with_path_of_tab(picture: bytes, stops: Sequence[dict[str, Any]]) -> bytes:
     return out.getvalue()
 
 
-def _middle(box: Sequence[int]) -> tuple[float, float]:
-    return box[0] + box[2] / 2, box[1] + box[3] / 2
+def _number_of(box: Sequence[int]) -> tuple[float, float]:
+    """Return where a stop's number is drawn: what is written in the stop is not crossed out."""
+    return box[0] + 2, box[1] - 5
+
+
+def _is_on_page(box: Sequence[int]) -> bool:
+    return box[0] + box[2] > 0 and box[1] + box[3] > 0

@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncIterator, Iterator
+from datetime import UTC, datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import StreamingResponse
 from starlette.concurrency import iterate_in_threadpool
 
 from plumrake import models
+from plumrake.actions.accounting import account_of
 from plumrake.actions.exporting import exported
+from plumrake.records import sites
+from plumrake.reports.account import ACCOUNT_MEDIA_TYPES, Account, account_as
 from plumrake.reports.report import FILE_ENDS, MEDIA_TYPES
-from plumrake.service.access import Lender, WaitingReader
+from plumrake.service.access import Database, Lender, SignedIn, WaitingReader
 from plumrake.service.problems import Refusal
 from plumrake.service.routes.sites import site_or_404
 from plumrake.service.routes.sweeps import chosen_sweep
@@ -57,6 +61,46 @@ async def export_sweep(
     name = f"{slug}-sweep-{chosen.id}.{FILE_ENDS[form]}"
     headers = {**_HEADERS, "Content-Disposition": f'attachment; filename="{name}"'}
     return StreamingResponse(_in_turn(pieces), media_type=MEDIA_TYPES[form], headers=headers)
+
+
+@router.get("/sites/{slug}/account", operation_id="accountOfSite", response_class=Response)
+async def account_of_site(
+    slug: str,
+    who: SignedIn,
+    database: Database,
+    form: Annotated[models.AccountForm, Query(alias="as")] = "html",
+    environment: models.Environment = "live",
+) -> Response:
+    """Give the account of a site for its head and for auditors: figures over time, what is open and
+    with whom, what was tested by machine and by eye, what was not, waivers, method and sample."""
+    site = await site_or_404(database, slug)
+    account = await account_of(database, site, environment, datetime.now(UTC).date())
+    return _account(form, [account], f"{slug}-account")
+
+
+@router.get("/account", operation_id="accountOfAll", response_class=Response)
+async def account_of_all(
+    who: SignedIn,
+    database: Database,
+    form: Annotated[models.AccountForm, Query(alias="as")] = "html",
+    environment: models.Environment = "live",
+) -> Response:
+    """Give the account of all sites together."""
+    today = datetime.now(UTC).date()
+    accounts = [
+        await account_of(database, site, environment, today)
+        for site in await sites.all_sites(database)
+    ]
+    if not accounts:
+        raise Refusal(409, "no-sites", "no site is registered; register one first")
+    return _account(form, accounts, "account")
+
+
+def _account(form: models.AccountForm, accounts: list[Account], name: str) -> Response:
+    shown = "inline" if form == "html" else "attachment"
+    headers = {**_HEADERS, "Content-Disposition": f'{shown}; filename="{name}.{form}"'}
+    text = account_as(form, accounts)
+    return Response(text, media_type=ACCOUNT_MEDIA_TYPES[form], headers=headers)
 
 
 async def _in_turn(pieces: Iterator[str]) -> AsyncIterator[str]:
