@@ -15,6 +15,7 @@ from plumrake.actions.sweeps import kept_finding
 from plumrake.actions.verdicts import apply_to_newest
 from plumrake.core.causes import gather
 from plumrake.core.findings import Finding, Weight
+from plumrake.core.policy import Policy
 from plumrake.core.questions.question import Question, questions
 from plumrake.core.questions.site_evidence import LinkOfSite, MenusOfPages, site_evidence_of
 from plumrake.core.registry import PageFacts, SeenFault
@@ -29,7 +30,8 @@ from plumrake.core.reviews import (
 )
 from plumrake.core.shown_rows import Row
 from plumrake.core.sitewide import assess_site
-from plumrake.records import causes, reviews, sites, sweeps
+from plumrake.core.statement import is_old
+from plumrake.records import causes, reviews, sites, statements, sweeps
 from plumrake.records.queries import Connection
 from plumrake.records.reviews import AnswerRow, NewAnswer, SampledRow, SeenFaultRow
 from plumrake.records.sites import SiteRow
@@ -415,10 +417,22 @@ async def _show_site(connection: Connection, sweep: SweepRow) -> None:
         PageToReview(one.page, one.path, frozenset(one.builds), frozenset(one.kinds))
         for one in await reviews.pages_to_review(connection, sweep.id)
     ]
+    policy = policy_of_site(await sites.site_by_id(connection, sweep.site_id))
     evidence = await asyncio.to_thread(
-        site_evidence_of, links, menus, [page.path for page in pages]
+        site_evidence_of,
+        links,
+        menus,
+        [page.path for page in pages],
+        await _old_statement(connection, sweep.site_id, policy),
     )
     await reviews.keep_site_shown(connection, sweep.id, evidence)
-    visited = policy_of_site(await sites.site_by_id(connection, sweep.site_id)).review_pages
-    proposed = await asyncio.to_thread(sample_of, pages, visited)
+    proposed = await asyncio.to_thread(sample_of, pages, policy.review_pages)
     await reviews.propose(connection, sweep.site_id, sweep.environment, proposed)
+
+
+async def _old_statement(connection: Connection, site_id: int, policy: Policy) -> str:
+    published = await statements.published_on(connection, site_id)
+    months = policy.statement_months
+    if published is None or not is_old(published, months, datetime.now(UTC).date()):
+        return ""
+    return f"The statement of {published} is older than {months} months"

@@ -37,6 +37,7 @@ _PLACES: dict[str, str] = {
     "judgements": "fixes:judgements_command",
     "waivers": "fixes:waivers_command",
     "review": "reviews:review_group",
+    "statement": "statements:statement_group",
     "words": "words:words_group",
     "gate": "gate:gate_group",
     "going-out": "items:going_out_command",

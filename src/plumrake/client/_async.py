@@ -46,6 +46,7 @@ class AsyncPlumRake:
         self.readings = AsyncReadings(self)
         self.words = AsyncWords(self)
         self.reviews = AsyncReviews(self)
+        self.statements = AsyncStatements(self)
         self.gate = AsyncGate(self)
         self.items = AsyncItems(self)
         self.notifications = AsyncNotifications(self)
@@ -1294,6 +1295,45 @@ class AsyncReviews:
         await self._rake.request(
             "PUT", f"/api/v1/sites/{site}/review/pages", json=page.model_dump(mode="json")
         )
+
+
+class AsyncStatements:
+    """Accessibility statements: proposed from the facts, written, published."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    async def propose(
+        self, site: str, language: models.StatementLanguage = "en"
+    ) -> models.ProposedStatement:
+        """Return a statement as the facts give it, to be edited."""
+        return await self._rake.get(
+            f"/api/v1/sites/{site}/statement/proposal", models.ProposedStatement, language=language
+        )
+
+    async def list(self, site: str) -> list[models.Statement]:
+        """Return the versions, the newest first."""
+        found = await self._rake.get(
+            f"/api/v1/sites/{site}/statements", models.Listing[models.Statement]
+        )
+        return found.items
+
+    async def write(self, site: str, statement: models.NewStatement) -> models.Statement:
+        """Keep a version; it is not public yet."""
+        return await self._rake.post(
+            f"/api/v1/sites/{site}/statements", statement, models.Statement
+        )
+
+    async def publish(self, site: str, statement: int) -> models.Statement:
+        """Let a version be the public one."""
+        where = f"/api/v1/sites/{site}/statements/{statement}/publish"
+        answered = await self._rake.request("POST", where)
+        return models.Statement.model_validate_json(answered.content)
+
+    async def text(self, site: str, statement: int, form: models.StatementForm = "html") -> str:
+        """Return a version as a page, or as Markdown."""
+        where = f"/api/v1/sites/{site}/statements/{statement}"
+        return (await self._rake.request("GET", where, params={"as": form})).text
 
 
 class AsyncItems:

@@ -46,6 +46,7 @@ class PlumRake:
         self.readings = Readings(self)
         self.words = Words(self)
         self.reviews = Reviews(self)
+        self.statements = Statements(self)
         self.gate = Gate(self)
         self.items = Items(self)
         self.notifications = Notifications(self)
@@ -1294,6 +1295,45 @@ class Reviews:
         self._rake.request(
             "PUT", f"/api/v1/sites/{site}/review/pages", json=page.model_dump(mode="json")
         )
+
+
+class Statements:
+    """Accessibility statements: proposed from the facts, written, published."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def propose(
+        self, site: str, language: models.StatementLanguage = "en"
+    ) -> models.ProposedStatement:
+        """Return a statement as the facts give it, to be edited."""
+        return self._rake.get(
+            f"/api/v1/sites/{site}/statement/proposal", models.ProposedStatement, language=language
+        )
+
+    def list(self, site: str) -> list[models.Statement]:
+        """Return the versions, the newest first."""
+        found = self._rake.get(
+            f"/api/v1/sites/{site}/statements", models.Listing[models.Statement]
+        )
+        return found.items
+
+    def write(self, site: str, statement: models.NewStatement) -> models.Statement:
+        """Keep a version; it is not public yet."""
+        return self._rake.post(
+            f"/api/v1/sites/{site}/statements", statement, models.Statement
+        )
+
+    def publish(self, site: str, statement: int) -> models.Statement:
+        """Let a version be the public one."""
+        where = f"/api/v1/sites/{site}/statements/{statement}/publish"
+        answered = self._rake.request("POST", where)
+        return models.Statement.model_validate_json(answered.content)
+
+    def text(self, site: str, statement: int, form: models.StatementForm = "html") -> str:
+        """Return a version as a page, or as Markdown."""
+        where = f"/api/v1/sites/{site}/statements/{statement}"
+        return (self._rake.request("GET", where, params={"as": form})).text
 
 
 class Items:

@@ -241,6 +241,29 @@ class Policy(Table):
         "in it where there is more to read. It stands beside our help wherever a finding does: "
         "here, in the content system, in e-mails and reports.",
     )
+    organisation: str = Field(
+        "",
+        title="Organisation",
+        description="Who the site is of, as the accessibility statement names them.",
+    )
+    feedback: str = Field(
+        "",
+        title="Feedback",
+        description="Where people write or call when something is in their way: an e-mail address, "
+        "a telephone number. It stands in the accessibility statement.",
+    )
+    enforcement: str = Field(
+        "",
+        title="Whom people turn to next",
+        description="The body that answers when the organisation does not, with its address, as "
+        "the accessibility statement names it.",
+    )
+    statement_months: Annotated[WholeNumber, Field(ge=1, le=60)] = Field(
+        12,
+        title="Months that a statement holds",
+        description="An accessibility statement that was published longer ago is asked about "
+        "again.",
+    )
     gate: GateRules = Field(
         default_factory=GateRules,
         title="Gate",
@@ -307,6 +330,10 @@ BESIDE_READING: tuple[str, ...] = (
     "corrections",
     "describer",
     "own_help",
+    "organisation",
+    "feedback",
+    "enforcement",
+    "statement_months",
     "gate",
 )
 """The fields that say what happens with findings, and not what is found."""

@@ -202,6 +202,14 @@ from plumrake.models.sites import (
     SiteSettings,
     Sweep,
 )
+from plumrake.models.statements import (
+    ConformanceName,
+    NewStatement,
+    ProposedStatement,
+    Statement,
+    StatementForm,
+    StatementLanguage,
+)
 from plumrake.models.words import (
     DoubtfulWord,
     NewWords,
@@ -236,6 +244,7 @@ __all__ = [
     "ColourAdvice",
     "ColourPair",
     "ColourProposal",
+    "ConformanceName",
     "ConnectionKind",
     "Correction",
     "CorrectionEvent",
@@ -317,6 +326,7 @@ __all__ = [
     "NewRelease",
     "NewReviewAnswer",
     "NewSite",
+    "NewStatement",
     "NewSweep",
     "NewToken",
     "NewWaiver",
@@ -352,6 +362,7 @@ __all__ = [
     "Preferences",
     "ProblemDetails",
     "Progress",
+    "ProposedStatement",
     "ProposedText",
     "ProposedTexts",
     "Published",
@@ -388,6 +399,9 @@ __all__ = [
     "StandingName",
     "Start",
     "StatePath",
+    "Statement",
+    "StatementForm",
+    "StatementLanguage",
     "Suggestions",
     "Sweep",
     "Tag",

@@ -84,6 +84,16 @@ class CountedRow:
 
 
 @dataclass(frozen=True, slots=True)
+class CriterionPagesRow:
+    """On how many pages something counts against a criterion, by which checks and causes."""
+
+    number: str
+    pages: int
+    checks: list[str]
+    causes: list[str]
+
+
+@dataclass(frozen=True, slots=True)
 class NewSweep:
     """What it takes to start a sweep; ``ground`` stands for all that decides findings beside the
     page itself."""
@@ -354,6 +364,18 @@ async def counted_over_time(
     """Return what the last sweeps of all pages of an environment counted, the newest first."""
     values = {"site_id": site_id, "environment": environment, "limit": limit}
     return await rows(connection, _QUERIES["counted_over_time"], CountedRow, **values)
+
+
+async def pages_by_criterion(connection: Connection, sweep_id: int) -> list[CriterionPagesRow]:
+    """Return the criteria that something counts against, with pages, checks and causes."""
+    return await rows(
+        connection, _QUERIES["pages_by_criterion"], CriterionPagesRow, sweep_id=sweep_id
+    )
+
+
+async def pages_with_barriers(connection: Connection, sweep_id: int) -> int:
+    """Return on how many pages something keeps people out."""
+    return await number(connection, _QUERIES["pages_with_barriers"], sweep_id=sweep_id)
 
 
 async def lock_sweep(connection: Connection, sweep_id: int) -> str | None:

@@ -66,6 +66,22 @@ WHERE
     AND is_whole(w.section, w.scope)
 ORDER BY w.id DESC LIMIT %(limit)s;
 
+-- name: pages_by_criterion
+-- On how many pages of a sweep something counts against each criterion, and what it is.
+SELECT
+    c.number,
+    count(DISTINCT f.page_id)::int AS pages,
+    (array_agg(DISTINCT f.check_id)) AS checks,
+    (array_agg(DISTINCT f.cause)) AS causes
+FROM finding f CROSS JOIN LATERAL unnest(f.criteria) AS c (number)
+WHERE f.sweep_id = %(sweep_id)s AND f.counts
+GROUP BY c.number;
+
+-- name: pages_with_barriers
+-- On how many pages of a sweep something keeps people out.
+SELECT count(DISTINCT f.page_id) FROM finding f
+WHERE f.sweep_id = %(sweep_id)s AND f.counts AND f.weight = 'barrier';
+
 -- name: add_pages
 -- Pages of a site by path; those that are known stay as they are.
 INSERT INTO page (site_id, path)

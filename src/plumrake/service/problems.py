@@ -34,6 +34,7 @@ from plumrake.actions.picture_texts import NoDescriber
 from plumrake.actions.reviews import AnsweredMeanwhile, BadAnswer, NotAsked
 from plumrake.actions.sites import NoEnvironment
 from plumrake.actions.start import BadStartKey, NotEmpty
+from plumrake.actions.statements import NothingRead
 from plumrake.actions.sweeps import NotUnderWay
 from plumrake.actions.tries import CannotTry
 from plumrake.actions.verdicts import NotYours
@@ -95,6 +96,7 @@ _DOMAIN: dict[type[Exception], int] = {
     BadMove: 422,
     BadAnswer: 422,
     NotAsked: 404,
+    NothingRead: 409,
     AnsweredMeanwhile: 409,
     NotYours: 403,
     NoDictionary: 404,

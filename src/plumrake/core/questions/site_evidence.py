@@ -40,13 +40,19 @@ class MenusOfPages:
 
 
 def site_evidence_of(
-    links: Sequence[LinkOfSite], menus: Iterable[MenusOfPages], paths: Iterable[str]
+    links: Sequence[LinkOfSite],
+    menus: Iterable[MenusOfPages],
+    paths: Iterable[str],
+    old_statement: str = "",
 ) -> dict[Evidence, Shown]:
-    """Return what a site has to show for questions about it."""
+    """Return what a site has to show for questions about it; ``old_statement`` says, where the
+    statement is too old, how old it is."""
     return {
         "documents": shown(_to(links, _is_document)),
         "names": shown(_names(links)),
-        "statement": shown(_to(links, _is_statement)),
+        "statement": shown(
+            [*([{"text": old_statement}] if old_statement else []), *_to(links, _is_statement)]
+        ),
         "ways-in": shown(_to(links, _is_way_in)),
         "repeated-parts": shown(_menus(menus)),
         "journeys": shown({"state": path} for path in sorted(paths) if is_state(path)),

@@ -1,3 +1,4 @@
+DROP TABLE statement;
 DROP TABLE review_hold;
 DROP TABLE review_fault;
 DROP TABLE review_answer;

@@ -86,3 +86,17 @@ CREATE INDEX review_hold_of_person ON review_hold (person_id);
 CREATE INDEX review_hold_of_page ON review_hold (page_id) WHERE page_id IS NOT NULL;
 COMMENT ON TABLE review_hold IS
 'Who is looking at a question just now, so that it is not put to somebody else meanwhile.';
+
+CREATE TABLE statement (
+    id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+    site_id bigint NOT NULL REFERENCES site ON DELETE CASCADE,
+    language text NOT NULL CHECK (language IN ('en', 'de')),
+    body text NOT NULL,
+    made_by bigint NOT NULL REFERENCES person,
+    made_at timestamptz NOT NULL DEFAULT now(),
+    published_by bigint REFERENCES person,
+    published_at timestamptz
+);
+CREATE INDEX statement_of_site ON statement (site_id, id DESC);
+COMMENT ON TABLE statement IS
+'Versions of a site''s accessibility statement (Markdown): who wrote each, and who published it.';
