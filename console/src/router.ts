@@ -80,6 +80,12 @@ export const router = createRouter({
       "Question",
       "review",
     ),
+    ofSite(
+      "statement",
+      "/statement",
+      () => import("@/views/StatementView.vue"),
+      "Statement and account",
+    ),
     ofSite("fixes", "/fixes", () => import("@/views/FixesView.vue"), "Fixes"),
     ofSite(
       "corrections",

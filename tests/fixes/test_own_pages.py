@@ -162,6 +162,7 @@ def places(trust: Trust) -> dict[str, str]:
         "/emails": "main .card",
         "/nowhere": "main h1",
         f"{site}/going-out": "main [data-row]",
+        f"{site}/statement": "#versions-title",
         f"{site}/review?environment=staging": "main [data-row]",
         **{
             f"{site}/review/question?environment=staging&only={question}": "#your-answer"

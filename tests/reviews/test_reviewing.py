@@ -3,8 +3,10 @@ which of them lapse when a page changes."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
+import psycopg
 import pytest
 
 from plumrake import models
@@ -267,3 +269,45 @@ def test_answers_that_are_refused(
     assert refused.value.status == status
     assert says in str(refused.value)
     assert states(rake) == {}
+
+
+def test_account_and_statement_by_the_facts(rake: PlumRake, imke: PlumRake) -> None:
+    """The account says what people saw and what was not asked; a statement is proposed from it,
+    edited, published, and kept."""
+    wrong = models.FaultSeen(says="The picture shows a lock.", weight="barrier", row=0)
+    answer(rake, "picture-texts", "/locks/", "fault", wrong)
+    text = rake.exports.account(SITE, "md")
+    assert "Seen by a person: The picture shows a lock." in text
+    assert re.search(r"1\.1\.1 Non-text Content \(A\) .* 1 of \d+ answered, 1 fault seen", text)
+    assert "Small" in rake.exports.account(None, "html")
+    proposed = rake.statements.propose(SITE, "de")
+    assert proposed.conformance == "partial"
+    assert "1.1.1 Nicht-Text-Inhalt" in proposed.body
+    made = rake.statements.write(SITE, models.NewStatement(language="de", body=proposed.body))
+    with pytest.raises(PlumRakeError) as refused:
+        rake.statements.publish(SITE, made.id)
+    assert "something is left to be filled in" in str(refused.value)
+    filled = re.sub(r"\[[^\]]*\]", "die Schlichtungsstelle", proposed.body)
+    second = rake.statements.write(SITE, models.NewStatement(language="de", body=filled))
+    assert rake.statements.publish(SITE, second.id).published_by == "Philippa Wren"
+    assert [one.id for one in rake.statements.list(SITE)] == [second.id, made.id]
+    assert "<h1>Erklärung zur Barrierefreiheit</h1>" in rake.statements.text(SITE, second.id)
+    with pytest.raises(PlumRakeError) as not_hers:
+        imke.statements.publish(SITE, made.id)
+    assert not_hers.value.status == 403
+
+
+def test_an_old_statement_is_asked_about(rake: PlumRake, database: str) -> None:
+    """What was published longer ago than the policy says lets the answer lapse, and says why."""
+    answer(rake, "statement", None, "fine")
+    made = rake.statements.write(SITE, models.NewStatement(language="en", body="# Statement"))
+    rake.statements.publish(SITE, made.id)
+    swept(rake)
+    assert states(rake) == {(None, "statement"): ("fine", False)}
+    with psycopg.connect(database) as connection:
+        connection.execute("UPDATE statement SET published_at = now() - interval '14 months'")
+    swept(rake)
+    assert states(rake) == {(None, "statement"): ("fine", True)}
+    changed = rake.reviews.question(SITE, "statement").changed
+    assert changed is not None
+    assert "is older than 12 months" in changed.more[0]

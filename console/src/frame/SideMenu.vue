@@ -23,6 +23,7 @@ const GROUPS: { says: string; links: [name: string, says: string, key: string][]
       ["pages", "Pages", "p"],
       ["findings", "Findings", "i"],
       ["review", "Review", "r"],
+      ["statement", "Statement", "a"],
     ],
   },
   {

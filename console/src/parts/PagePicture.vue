@@ -33,7 +33,7 @@ const path = computed(() =>
   (props.stops ?? []).filter((one) => one.box && one.box[0]! + one.box[2]! > 0),
 );
 const corner = (box: number[]) => [box[0]!, box[1]!] as const;
-const steps = computed(() =>
+const legs = computed(() =>
   path.value.slice(1).map((one, at) => {
     const [x1, y1] = corner(path.value[at]!.box!);
     const [x2, y2] = corner(one.box!);
@@ -160,14 +160,14 @@ function drag(event: PointerEvent) {
           :height="size.height * scale"
           aria-hidden="true"
         >
-          <template v-for="step in steps" :key="step.key">
-            <line :x1="step.x1" :y1="step.y1" :x2="step.x2" :y2="step.y2" class="under" />
+          <template v-for="leg in legs" :key="leg.key">
+            <line :x1="leg.x1" :y1="leg.y1" :x2="leg.x2" :y2="leg.y2" class="under" />
             <line
-              :x1="step.x1"
-              :y1="step.y1"
-              :x2="step.x2"
-              :y2="step.y2"
-              :class="{ bad: step.bad }"
+              :x1="leg.x1"
+              :y1="leg.y1"
+              :x2="leg.x2"
+              :y2="leg.y2"
+              :class="{ bad: leg.bad }"
             />
           </template>
           <g v-for="stop in path" :key="stop.number" :class="{ bad: stop.faults.length }">
