@@ -37,6 +37,8 @@ export const TERMS = {
   "ready": "A page is ready to publish when it was read and nothing on it holds: by default no barrier and no obstacle that is not waived.",
   "policy": "The site’s rules: which standard, which checks, what is left out, and what holds a page.",
   "gate": "Asked before a page is published: it reads the page as it would be, compares it with the live one, and answers clear, clear with waivers, or held.",
+  "review": "Questions that only a person can answer, of a page or of the site, each with what there is to see. An answer lapses when that changes.",
+  "account": "How a site stands, for its head and for auditors: figures over time, what is open and with whom, what was tested by machine and by eye, and what was not.",
   "clearance": "The answer of the gate for one content, known by its hash. It is good for a while, for that content alone, and used once.",
   "release": "Several contents that are published together, and the gate's one answer for all of them.",
   "seal": "What proves to the content system that a clearance is the gate's own.",

@@ -162,13 +162,7 @@ function drag(event: PointerEvent) {
         >
           <template v-for="leg in legs" :key="leg.key">
             <line :x1="leg.x1" :y1="leg.y1" :x2="leg.x2" :y2="leg.y2" class="under" />
-            <line
-              :x1="leg.x1"
-              :y1="leg.y1"
-              :x2="leg.x2"
-              :y2="leg.y2"
-              :class="{ bad: leg.bad }"
-            />
+            <line :x1="leg.x1" :y1="leg.y1" :x2="leg.x2" :y2="leg.y2" :class="{ bad: leg.bad }" />
           </template>
           <g v-for="stop in path" :key="stop.number" :class="{ bad: stop.faults.length }">
             <rect

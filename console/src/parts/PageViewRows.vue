@@ -136,8 +136,8 @@ const cut = (box: number[]) =>
       </ol>
       <ol v-else-if="view === 'focus'" class="lines">
         <li v-for="(row, at) in rows" :key="at">
-          <span class="soft">{{ row.role || "field" }}</span>
-          <span :class="{ none: !row.name }"> {{ row.name || "(no name)" }}</span>
+          <span class="soft">{{ row.role }}</span>
+          <span> {{ row.name || "(no name)" }}</span>
           <span v-for="fault in row.faults" :key="fault" class="fault">{{ fault }}</span>
           <RouterLink
             v-if="open.has(row.selector)"

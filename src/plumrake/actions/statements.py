@@ -17,6 +17,7 @@ from plumrake.records.sites import SiteRow
 from plumrake.records.sweeps import CriterionPagesRow
 
 _LIVE = "live"
+_MOST_SAID = 8
 
 
 class NothingRead(ValueError):
@@ -73,6 +74,7 @@ async def facts_of(connection: Connection, site: SiteRow, today: date) -> Statem
 def _gap(row: CriterionPagesRow, due: Mapping[str, date | None]) -> Gap:
     days = [due.get(cause) for cause in row.causes]
     known = [day for day in days if day is not None]
-    titles = sorted({catalogue()[check].title for check in row.checks if check in catalogue()})
+    known_checks = [catalogue()[check] for check in row.checks if check in catalogue()]
+    titles = sorted({check.title.replace("`", "") for check in known_checks})
     until = max(known) if known and len(known) == len(days) else None
-    return Gap(row.number, row.pages, tuple(f"{title}." for title in titles), until)
+    return Gap(row.number, row.pages, tuple(f"{title}." for title in titles[:_MOST_SAID]), until)

@@ -93,7 +93,7 @@ def _colours(row: Row) -> str:
 
 def _focus(row: Row) -> str:
     faults = f"   ← {', '.join(row['faults'])}" if row["faults"] else ""
-    return f"{row['number']:>4}  {row['role'] or 'field':<12} {row['name'] or '(no name)'}{faults}"
+    return f"{row['number']:>4}  {row['role']:<12} {row['name'] or '(no name)'}{faults}"
 
 
 def _names(row: Row) -> str:

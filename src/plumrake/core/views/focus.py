@@ -40,7 +40,7 @@ def focus(page: Page) -> list[dict[str, Any]]:
         rows.append(
             {
                 "number": number,
-                "role": page.role_of(stop),
+                "role": page.role_of(stop) or f"<{stop.tag}>",
                 "name": page.name_of(stop),
                 "selector": page.selector_of(stop),
                 "box": whole(stop.box),
