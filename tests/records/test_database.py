@@ -40,7 +40,7 @@ APPLIED = {
     "0021.page_kinds.sql": "37c2f161dded02f9",
     "0022.library_texts.sql": "bbc18e2ecc8b7854",
     "0023.handed_over.sql": "c146914ee93a524b",
-    "0024.reviews.sql": "afc41fce4958877a",
+    "0024.reviews.sql": "d5e393ce3547e9fd",
 }
 
 

@@ -13,6 +13,7 @@ import EnvironmentFigures from "@/parts/EnvironmentFigures.vue";
 import NextStep from "@/parts/NextStep.vue";
 import OwnerLoad from "@/parts/OwnerLoad.vue";
 import SectionTree from "@/parts/SectionTree.vue";
+import SiteWay from "@/parts/SiteWay.vue";
 import SinceLast from "@/parts/SinceLast.vue";
 import TermHelp from "@/parts/TermHelp.vue";
 import WeightHistory from "@/parts/WeightHistory.vue";
@@ -128,6 +129,7 @@ watchEffect(() => {
           >{{ going.read + going.unreadable }} of {{ going.total || "?" }} pages read</RouterLink
         >
       </p>
+      <SiteWay :site="site" />
       <section v-if="!swept.length" class="card" aria-labelledby="first-title">
         <h2 id="first-title">What now</h2>
         <ol>

@@ -439,3 +439,23 @@ def titles(rake: PlumRake, slug: str, most: int, as_json: bool, **of: Any) -> No
             f"{counted(one.pages, 'page'):>10}  {one.title or '(no title)'}  "
             f"{', '.join(one.paths[:3])}{' …' if one.pages > 3 else ''}"
         )
+
+
+@site_group.command("way")
+@click.argument("site")
+@click.option("--put-away/--show-again", default=None, help="Whether the console shows it.")
+@as_json_option
+@served
+def show_way(rake: PlumRake, site: str, put_away: bool | None, as_json: bool) -> None:
+    """Show how far SITE is on the way from registering it to the gate, with what is left of each
+    step."""
+    if put_away is not None:
+        rake.reviews.put_way_away(site, away=put_away)
+        echo(f"the console {'no longer shows' if put_away else 'shows'} the way of {site}")
+        return
+    way = rake.reviews.way(site)
+    if as_json:
+        print_json(way)
+        return
+    for step in way.steps:
+        echo(f"{'done' if step.is_done else 'open':<6}{step.says:<42}{step.left}".rstrip())

@@ -1290,6 +1290,14 @@ class AsyncReviews:
             f"/api/v1/sites/{site}/review/answers/{answer}?environment={environment}",
         )
 
+    async def way(self, site: str) -> models.Way:
+        """Return how far a site is on the way from registering it to the gate."""
+        return await self._rake.get(f"/api/v1/sites/{site}/way", models.Way)
+
+    async def put_way_away(self, site: str, *, away: bool = True) -> None:
+        """Put the way away, or let it be seen again."""
+        await self._rake.request("PUT", f"/api/v1/sites/{site}/way", json={"put_away": away})
+
     async def choose(self, site: str, page: models.ChosenPage) -> None:
         """Take a page into the review, leave it out, or leave it as it is proposed."""
         await self._rake.request(

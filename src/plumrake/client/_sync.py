@@ -1290,6 +1290,14 @@ class Reviews:
             f"/api/v1/sites/{site}/review/answers/{answer}?environment={environment}",
         )
 
+    def way(self, site: str) -> models.Way:
+        """Return how far a site is on the way from registering it to the gate."""
+        return self._rake.get(f"/api/v1/sites/{site}/way", models.Way)
+
+    def put_way_away(self, site: str, *, away: bool = True) -> None:
+        """Put the way away, or let it be seen again."""
+        self._rake.request("PUT", f"/api/v1/sites/{site}/way", json={"put_away": away})
+
     def choose(self, site: str, page: models.ChosenPage) -> None:
         """Take a page into the review, leave it out, or leave it as it is proposed."""
         self._rake.request(

@@ -49,6 +49,9 @@ from plumrake.models.console import (
     SavedFilter,
     SavedView,
     Start,
+    Way,
+    WayShown,
+    WayStep,
 )
 from plumrake.models.corrections import (
     ConnectionKind,
@@ -410,6 +413,9 @@ __all__ = [
     "TriedMarkup",
     "Waiver",
     "WantedQuestion",
+    "Way",
+    "WayShown",
+    "WayStep",
     "Webhook",
     "WeightName",
     "WhatChanged",

@@ -186,3 +186,35 @@ class LiveEvent(Answer):
     read: int | None = None
     total: int | None = None
     unread: int | None = None
+
+
+class WayStep(Answer):
+    """A step on the way from registering a site to the gate: what is to be done, whether it is
+    done, and what is left of it."""
+
+    name: Literal[
+        "register",
+        "read",
+        "hand-out",
+        "tell-templates",
+        "mend",
+        "answer",
+        "publish-statement",
+        "switch-gate-on",
+    ]
+    says: str
+    is_done: bool
+    left: str
+
+
+class Way(Answer):
+    """How far a site is on the way, and whether somebody has put it away."""
+
+    steps: list[WayStep]
+    put_away: bool
+
+
+class WayShown(Model):
+    """Whether the way is put away."""
+
+    put_away: bool

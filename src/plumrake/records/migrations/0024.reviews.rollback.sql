@@ -1,3 +1,4 @@
+DROP TABLE way_put_away;
 DROP TABLE statement;
 DROP TABLE review_hold;
 DROP TABLE review_fault;

@@ -100,3 +100,11 @@ CREATE TABLE statement (
 CREATE INDEX statement_of_site ON statement (site_id, id DESC);
 COMMENT ON TABLE statement IS
 'Versions of a site''s accessibility statement (Markdown): who wrote each, and who published it.';
+
+CREATE TABLE way_put_away (
+    site_id bigint PRIMARY KEY REFERENCES site ON DELETE CASCADE,
+    by_id bigint NOT NULL REFERENCES person,
+    at timestamptz NOT NULL DEFAULT now()
+);
+COMMENT ON TABLE way_put_away IS
+'Sites whose way from registering to the gate nobody wants to see any more.';

@@ -11,9 +11,10 @@ from fastapi import APIRouter, Query, Request
 from plumrake import models
 from plumrake.actions import reviews as actions
 from plumrake.actions.reviews import Asked, Given, NewFault, ShownQuestion
+from plumrake.actions.ways import way_of
 from plumrake.core.findings import Weight
 from plumrake.core.questions.question import Question, questions
-from plumrake.records import reviews
+from plumrake.records import reviews, ways
 from plumrake.records.reviews import SampledRow
 from plumrake.records.sites import SiteRow
 from plumrake.service.access import Database, Manager, SignedIn, Worker
@@ -236,3 +237,24 @@ async def choose_page(slug: str, body: models.ChosenPage, who: Manager, database
         database, site.id, body.environment, body.path, chosen=body.chosen, by_id=who.id
     ):
         raise not_found("page", body.path)
+
+
+@router.get("/sites/{slug}/way", operation_id="showWay")
+async def show_way(slug: str, who: SignedIn, database: Database) -> models.Way:
+    """Show how far a site is on the way from registering it to the gate, with what is left of each
+    step."""
+    site = await site_or_404(database, slug)
+    return models.Way(
+        steps=[models.WayStep.model_validate(one) for one in await way_of(database, site)],
+        put_away=await ways.is_put_away(database, site.id),
+    )
+
+
+@router.put("/sites/{slug}/way", operation_id="putWayAway", status_code=204)
+async def put_way_away(slug: str, body: models.WayShown, who: Manager, database: Database) -> None:
+    """Put the way away, or let it be seen again."""
+    site = await site_or_404(database, slug)
+    if body.put_away:
+        await ways.put_away(database, site.id, who.id)
+    else:
+        await ways.show_again(database, site.id)
