@@ -11,6 +11,7 @@ from pathlib import Path
 
 from plumrake.core.findings import WRITTEN_KINDS
 from plumrake.core.fixes import LIVE
+from plumrake.core.vision import COLOUR_VISION
 from plumrake.models.labels import (
     ANSWER_LABELS,
     CORRECTION_LABELS,
@@ -38,6 +39,16 @@ def table(name: str, labels: Mapping[str, str]) -> str:
     return f"export const {name}: Record<string, string> = {{\n{lines}}};\n"
 
 
+def _matrices() -> str:
+    """Return the source of the matrices of colour vision, as SVG's feColorMatrix takes them."""
+    lines = "".join(
+        f"  {name}: {json.dumps(' '.join(' '.join(map(str, row)) + ' 0 0' for row in matrix))},\n"
+        for name, matrix in COLOUR_VISION.items()
+    ).replace('",', ' 0 0 0 1 0",')
+    says = "/** Other colour vision, as matrices for linear RGB (Machado et al. 2009). */\n"
+    return f"\n{says}export const COLOUR_VISION: Record<string, string> = {{\n{lines}}};\n"
+
+
 def _key(key: str) -> str:
     return key if key.isidentifier() else json.dumps(key)
 
@@ -58,6 +69,7 @@ def made() -> str:
         f"{table('ANSWER_LABELS', ANSWER_LABELS)}"
         f"{table('NOTIFICATION_LABELS', NOTIFICATION_LABELS)}"
         f"{table('REPORT_FORM_LABELS', REPORT_FORM_LABELS)}"
+        f"{_matrices()}"
         f"\n/** The kinds of mends whose value a person writes. */\n"
         f"export const WRITTEN_KINDS: readonly string[] = {json.dumps(sorted(WRITTEN_KINDS))};\n"
         f"\n/** The states of fixes that somebody has still to do with. */\n"

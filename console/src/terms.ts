@@ -100,6 +100,13 @@ export const REPORT_FORM_LABELS: Record<string, string> = {
   json: "JSON",
 };
 
+/** Other colour vision, as matrices for linear RGB (Machado et al. 2009). */
+export const COLOUR_VISION: Record<string, string> = {
+  protan: "0.152286 1.052583 -0.204868 0 0 0.114503 0.786281 0.099216 0 0 -0.003882 -0.048116 1.051998 0 0 0 0 0 1 0",
+  deutan: "0.367322 0.860646 -0.227968 0 0 0.280085 0.672501 0.047413 0 0 -0.01182 0.04294 0.968881 0 0 0 0 0 1 0",
+  tritan: "1.255528 -0.076749 -0.178779 0 0 -0.078411 0.930809 0.147602 0 0 0.004733 0.691367 0.3039 0 0 0 0 0 1 0",
+};
+
 /** The kinds of mends whose value a person writes. */
 export const WRITTEN_KINDS: readonly string[] = ["group-choices", "insert", "link-past-menus", "name-as-picture", "replace-text", "replace-word", "rewrite", "say-with-text", "set-attribute"];
 

@@ -1,4 +1,4 @@
-"""The way through the work on a new site: what is left of each step, and nothing once it is done."""
+"""The way through the work on a new site: what is left of each step, nothing once it is done."""
 
 from __future__ import annotations
 

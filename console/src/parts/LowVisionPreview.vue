@@ -2,12 +2,22 @@
 import { computed } from "vue";
 import { RouterLink } from "vue-router";
 import type { Finding } from "@/api/client";
+import PlainPage from "@/parts/PlainPage.vue";
 
 /** A page's picture as people with low vision see it, and what the checks of zoom found. */
-const props = defineProps<{ site: string; look: string; findings: Finding[]; tried: boolean }>();
+const props = defineProps<{
+  site: string;
+  reading: number;
+  look: string;
+  findings: Finding[];
+  tried: boolean;
+}>();
 defineEmits<{ choose: [look: string] }>();
 const LOOKS = [
   ["grey", "In grey"],
+  ["protan", "Without red cones"],
+  ["deutan", "Without green cones"],
+  ["tritan", "Without blue cones"],
   ["pale", "Low contrast"],
   ["blurred", "Out of focus"],
 ] as const;
@@ -16,7 +26,7 @@ const zoomed = computed(() => props.findings.filter((one) => one.check.startsWit
 
 <template>
   <div class="stack">
-    <p>The picture beside this as others see it:</p>
+    <p>The page’s picture as others see it, below the original:</p>
     <div class="tabs">
       <button
         v-for="[name, label] in LOOKS"
@@ -28,6 +38,7 @@ const zoomed = computed(() => props.findings.filter((one) => one.check.startsWit
         {{ label }}
       </button>
     </div>
+    <PlainPage :reading="reading" />
     <h2>At 320 px wide and with text at 200 %</h2>
     <ul v-if="zoomed.length">
       <li v-for="one in zoomed" :key="one.id">

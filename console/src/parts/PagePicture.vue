@@ -10,6 +10,7 @@ export interface Stop {
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from "vue";
 import type { Finding } from "@/api/client";
+import { COLOUR_VISION } from "@/terms";
 
 /** A page's picture with a numbered mark for each finding; one of them is chosen. Hidden places are marked at the nearest thing that is seen. */
 const props = defineProps<{
@@ -118,7 +119,15 @@ function drag(event: PointerEvent) {
 </script>
 
 <template>
-  <section class="picture" aria-label="The page with its findings marked">
+  <section
+    class="picture"
+    :aria-label="look ? 'The page as others see it' : 'The page with its findings marked'"
+  >
+    <svg v-if="look && COLOUR_VISION[look]" width="0" height="0" aria-hidden="true">
+      <filter :id="`seen-${look}`">
+        <feColorMatrix type="matrix" :values="COLOUR_VISION[look]" />
+      </filter>
+    </svg>
     <div class="row tools">
       <button type="button" class="tool" aria-label="Smaller" @click="step(-1)">−</button
       ><button type="button" class="tool" aria-label="Larger" @click="step(1)">+</button
@@ -149,7 +158,10 @@ function drag(event: PointerEvent) {
           :alt="`The page ${path} as it was read`"
           draggable="false"
           :class="look"
-          :style="size ? { width: `${size.width * scale}px` } : undefined"
+          :style="{
+            width: size ? `${size.width * scale}px` : undefined,
+            filter: look && COLOUR_VISION[look] ? `url(#seen-${look})` : undefined,
+          }"
           @load="settle"
         />
         <svg

@@ -67,8 +67,7 @@ const away = useMutation({
         <span class="mark" aria-hidden="true">{{ step.is_done ? "✓" : "○" }}</span>
         <RouterLink v-if="!step.is_done && to(step.name)" :to="to(step.name)!">{{
           step.says
-        }}</RouterLink
-        ><span v-else>{{ step.says }}</span
+        }}</RouterLink><span v-else>{{ step.says }}</span
         ><span class="soft"> {{ step.is_done ? "done" : step.left }}</span>
       </li>
     </ol>

@@ -5,7 +5,7 @@ import { api, data } from "@/api/client";
 /** One view of the page of a reading; a reading never changes. */
 export function usePageView(
   reading: () => number,
-  name: "outline" | "links" | "focus",
+  name: "outline" | "links" | "focus" | "order" | "pictures",
   wanted: () => boolean = () => true,
 ) {
   return useQuery({

@@ -189,6 +189,15 @@ onUnmounted(() => clearInterval(poll));
       <div v-if="shown" class="look">
         <div>
           <PagePicture
+            v-if="shown.picture && look"
+            :key="`${shown.id} as it is`"
+            :picture="shown.picture"
+            :path="path"
+            :findings="findings"
+            :chosen="chosen"
+            @choose="choose"
+          />
+          <PagePicture
             v-if="shown.picture"
             :key="shown.id"
             :picture="shown.picture"
@@ -254,6 +263,7 @@ onUnmounted(() => clearInterval(poll));
             <LowVisionPreview
               v-else-if="as === 'low-vision'"
               :site="site"
+              :reading="shown.id"
               :look="look!"
               :findings="findings"
               :tried="zoomTried"

@@ -28,6 +28,7 @@ from plumrake.net.problems import Problem, Unreadable
 _FEW_PAGES = 16
 _IN_HAND = "standard input"
 _LONGEST_PICTURE = 12_000
+_SMALL = 320, 640
 _NOWHERE = "http://standard-input.invalid/"
 _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
@@ -221,6 +222,27 @@ async def view(target: Target, settings: LookSettings, *, pictured: bool = False
     ) as reader:
         down = _whole_page if pictured else None
         return await _read(reader, target, read_options_of(settings.policy, down))
+
+
+async def pictures_of(target: Target, settings: LookSettings) -> tuple[Obtained, bytes | None]:
+    """Return a page with its picture, and the picture of it 320 CSS px wide."""
+    origins = [target.address] if target.address is not None and _is_origin(target.address) else []
+    options = ReadOptions(
+        wait_for=settings.policy.wait_for,
+        picture_down=_whole_page,
+        pixels=False,
+        keyboard=False,
+        zoom=False,
+        words=False,
+    )
+    async with PageReader(
+        settings.lens, settings.limits, private_origins=origins, tabs=1
+    ) as reader:
+        obtained = await _read(reader, target, options)
+        if obtained.picture is None:
+            return obtained, None
+        small = await _read(reader, target, replace(options, viewport=_SMALL))
+    return obtained, small.picture
 
 
 async def _whole_page() -> int:

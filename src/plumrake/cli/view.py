@@ -10,20 +10,28 @@ from typing import Any
 
 import click
 
-from plumrake.actions.look import LookSettings, resolve_targets, view
+from plumrake.actions.look import LookSettings, Target, pictures_of, resolve_targets, view
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.reading import lens_for
 from plumrake.cli.terminal import echo
 from plumrake.core.policy import Policy
 from plumrake.core.views import VIEWS
 from plumrake.reports.focus_picture import with_path_of_tab
+from plumrake.reports.preview_picture import LOOKS, Look, preview
 
 Row = dict[str, Any]
 
 
 @click.command("view")
 @click.argument("target")
-@click.option("--as", "form", type=click.Choice(list(VIEWS)), default="outline", show_default=True)
+@click.option(
+    "--as",
+    "form",
+    type=click.Choice([*VIEWS, "preview"]),
+    default="outline",
+    show_default=True,
+    help="'preview' draws the page as people with low vision see it (--out).",
+)
 @click.option(
     "--lens",
     type=click.Choice(["rendered", "markup"]),
@@ -34,7 +42,15 @@ Row = dict[str, Any]
     "--out",
     type=click.Path(dir_okay=False, path_type=Path),
     metavar="FILE.png",
-    help="Of 'focus': the page's picture with the path of Tab drawn on it.",
+    help="Of 'focus': the page's picture with the path of Tab drawn on it; of 'preview': the "
+    "original and its looks side by side.",
+)
+@click.option(
+    "--look",
+    "looks",
+    type=click.Choice(LOOKS),
+    multiple=True,
+    help="Of 'preview': only these. Default: all.",
 )
 @click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 def view_command(
@@ -43,14 +59,18 @@ def view_command(
     lens: str | None,
     wait_for: str | None,
     out: Path | None,
+    looks: tuple[Look, ...],
     as_json: bool,
 ) -> None:
     """Show TARGET, a file or an address, as others meet it."""
     targets = resolve_targets([target])
     if len(targets) != 1:
         fail(f"'{target}' holds {len(targets)} pages; name one of them", Exit.USAGE)
+    if form == "preview":
+        _draw_preview(target, targets[0], LookSettings(lens_for(lens)), looks or LOOKS, out)
+        return
     if out is not None and form != "focus":
-        fail("--out draws the path of Tab: write --as focus with it", Exit.USAGE)
+        fail("--out draws a picture: write --as focus or --as preview with it", Exit.USAGE)
     only = ("headings", "keyboard", "contrast/focus-mark") if form == "focus" else ("headings",)
     settings = LookSettings(lens_for(lens), Policy(wait_for=wait_for, only=only))
     obtained = asyncio.run(view(targets[0], settings, pictured=out is not None))
@@ -69,6 +89,24 @@ def view_command(
         echo(_LINES[form](row))
     if not rows:
         echo("nothing of this kind is on the page")
+
+
+def _draw_preview(
+    named: str,
+    target: Target,
+    settings: LookSettings,
+    looks: tuple[Look, ...],
+    out: Path | None,
+) -> None:
+    if out is None:
+        fail("a preview is a picture: say with --out FILE.png where it is to go", Exit.USAGE)
+    obtained, small = asyncio.run(pictures_of(target, settings))
+    if obtained.problem is not None:
+        fail(f"{named}: {obtained.problem.says}", Exit.UNREAD)
+    if obtained.picture is None:
+        fail(f"{named} was not pictured; that needs the rendered lens", Exit.UNREAD)
+    out.write_bytes(preview(obtained.picture, small, looks))
+    echo(f"{out}: the original and {len(looks)} looks of it")
 
 
 def _outline(row: Row) -> str:
