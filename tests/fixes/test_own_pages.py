@@ -142,7 +142,7 @@ def places(trust: Trust) -> dict[str, str]:
         **{f"{site}/findings/{number}": "#mend-title" for number in of_kind.values()},
         f"{site}/findings/{doubtful.id}": "#question-title",
         f"{site}/sweeps": "main li",
-        f"{site}/sweeps/{sweep.id}": "main .card",
+        f"{site}/sweeps/{sweep.id}": "main h1",
         f"{site}/sweeps/compare?sweep={second.id}&against={sweep.id}&kind=still": "main table",
         f"{site}/decisions": "main table",
         f"{site}/people": "main table",
@@ -248,7 +248,7 @@ def test_own_pages_have_no_fault(
     faults = [
         (
             f"{one.address.removeprefix(origin)}  {found.check}  {found.selector}  {found.says}  "
-            f"{found.excerpt[:120]}"
+            f"{found.excerpt[:120]}  {found.facts.get('others', '')}"
         )
         for one in results
         for found in one.assessment.findings

@@ -44,7 +44,6 @@ ONE_ALONE_CANNOT = {
     ): "of the first: the other one is to be mended",
     ("headings/used-for-text", "three in a row"): "the page is nothing but these headings",
     ("lists/odd-child", "in a description list"): "a group of terms with a picture among them",
-    ("keyboard/focus-hidden", "under a box that was laid over it"): "what lies where is design",
     ("motion/moves", "a moving picture"): "the file moves",
     ("page/skip-broken", "hidden from everyone"): "how it is shown on focus is design",
     ("page/skip-broken", "off the screen for good"): "how it is shown on focus is design",

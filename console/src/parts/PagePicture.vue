@@ -30,13 +30,13 @@ const zoom = ref<number | null>(null); // null: as wide as there is room
 const scale = ref(1);
 
 /** The stops that are on the page; the line goes from number to number, so that no text is crossed out. */
-const path = computed(() =>
+const way = computed(() =>
   (props.stops ?? []).filter((one) => one.box && one.box[0]! + one.box[2]! > 0),
 );
 const corner = (box: number[]) => [box[0]!, box[1]!] as const;
 const legs = computed(() =>
-  path.value.slice(1).map((one, at) => {
-    const [x1, y1] = corner(path.value[at]!.box!);
+  way.value.slice(1).map((one, at) => {
+    const [x1, y1] = corner(way.value[at]!.box!);
     const [x2, y2] = corner(one.box!);
     return { x1, y1, x2, y2, key: one.number, bad: one.faults.includes("jumps back") };
   }),
@@ -176,7 +176,7 @@ function drag(event: PointerEvent) {
             <line :x1="leg.x1" :y1="leg.y1" :x2="leg.x2" :y2="leg.y2" class="under" />
             <line :x1="leg.x1" :y1="leg.y1" :x2="leg.x2" :y2="leg.y2" :class="{ bad: leg.bad }" />
           </template>
-          <g v-for="stop in path" :key="stop.number" :class="{ bad: stop.faults.length }">
+          <g v-for="stop in way" :key="stop.number" :class="{ bad: stop.faults.length }">
             <rect
               :x="stop.box![0]! - 2"
               :y="stop.box![1]! - 2"

@@ -93,8 +93,9 @@ label {
   background: #16161a;
   color: #ececec;
 }
-p {
+.plain-page p {
   margin: 0 0 0.6em;
+  background: inherit;
 }
 .heading {
   font-weight: 700;

@@ -34,6 +34,11 @@ const cutOf = (row: ShownRow) =>
           <span class="soft number">{{ at + 1 }}</span> {{ nameOf(row) }}
         </p>
         <table v-if="Array.isArray(row.cells)">
+          <caption class="only-aloud">
+            {{
+              nameOf(row)
+            }}, cell by cell
+          </caption>
           <thead>
             <tr>
               <th scope="col">Headers</th>
@@ -79,6 +84,11 @@ li {
   padding: 6px 8px;
   border-bottom: 1px solid var(--line);
 }
+@media (max-width: 900px) {
+  .rows {
+    max-height: none;
+  }
+}
 .grid {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
@@ -92,6 +102,9 @@ li {
 li.marked {
   outline: 3px solid var(--edge);
   outline-offset: -3px;
+}
+.grid :deep(img) {
+  height: 120px;
 }
 p {
   margin: 0;

@@ -291,5 +291,9 @@ async function copyLink() {
   .head > :last-child {
     flex-wrap: wrap;
   }
+  .head > :last-child {
+    flex: 1 1 auto;
+    min-width: 0;
+  }
 }
 </style>

@@ -195,7 +195,7 @@ async function waived(lastDay: string) {
                 <p v-if="event.why">{{ event.why }}</p>
               </li>
             </ol>
-            <p>
+            <p class="apart">
               <RouterLink
                 :to="{
                   name: 'history',
@@ -250,6 +250,9 @@ async function waived(lastDay: string) {
 </template>
 
 <style scoped>
+.apart {
+  line-height: 1.9;
+}
 li {
   overflow-wrap: anywhere;
 }

@@ -271,6 +271,10 @@ function discard() {
   border-top: 1px solid var(--line);
   margin-top: 12px;
 }
+/* What takes focus is scrolled to above the bar, not under it. */
+:global(html:has(form .bar)) {
+  scroll-padding-bottom: 160px;
+}
 .conflict {
   border: 2px solid var(--barrier);
 }

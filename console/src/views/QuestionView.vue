@@ -118,7 +118,7 @@ useKeys([
     <CrumbTrail
       :site="site"
       :steps="[
-        { says: 'Review', to: { name: 'review', params: { site }, query: { environment } } },
+        { says: 'All questions', to: { name: 'review', params: { site }, query: { environment } } },
         { says: asked?.path ?? (asked ? 'The site' : 'Question') },
       ]"
     />

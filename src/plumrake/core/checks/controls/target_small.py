@@ -59,9 +59,10 @@ _CLICKS = frozenset(["click", "pointerdown", "pointerup", "mousedown", "mouseup"
 
 @dataclass(frozen=True, slots=True)
 class _Target:
-    """What is pressed: its element and box."""
+    """What is pressed: its element, the boxes of its lines and parts, and the largest of them."""
 
     element: Element
+    boxes: tuple[Box, ...]
     box: Box
 
     @property
@@ -113,8 +114,22 @@ def _targets(page: Page) -> Iterator[_Target]:
             continue
         if element.tag == "option" or any(one.tag == "select" for one in element.ancestors()):
             continue
-        boxes = [element.box, *(_boxes_in(page, element))]
-        yield _Target(element, _around(boxes))
+        lines = _lines_of(element)
+        boxes = [*(lines if len(lines) > 1 else [element.box]), *_boxes_in(page, element)]
+        largest = max(boxes, key=lambda box: box[2] * box[3])
+        if len(lines) > 1:
+            yield _Target(element, tuple(boxes), largest)
+        else:
+            yield _Target(element, (_around(boxes),), _around(boxes))
+
+
+def _lines_of(element: Element) -> list[Box]:
+    """Return the boxes of the lines that an inline target is broken into; what lies between their
+    ends is not its own."""
+    if element.style is None or element.style.display != "inline":
+        return []
+    texts = (child for child in element.children if isinstance(child, Text))
+    return [box for text in texts for box in text.lines if min(box[2:]) > 1]
 
 
 def _boxes_in(page: Page, element: Element) -> Iterator[Box]:
@@ -139,7 +154,7 @@ def _crowded(targets: Sequence[_Target]) -> Iterator[tuple[_Target, _Target]]:
     one, with that other."""
     grid: dict[tuple[int, int], list[_Target]] = defaultdict(list)
     for target in targets:
-        for cell in _cells(target.box):
+        for cell in {cell for box in target.boxes for cell in _cells(box)}:
             grid[cell].append(target)
     for target in targets:
         if not target.is_small:
@@ -170,9 +185,13 @@ def _meets(target: _Target, other: _Target) -> bool:
         other_x, other_y = other.middle
         if hypot(x - other_x, y - other_y) < _LEAST - 0.5:
             return True
-    left, top, width, height = other.box
-    beside = max(left - x, 0, x - left - width), max(top - y, 0, y - top - height)
-    return hypot(*beside) < _LEAST / 2 - 0.5
+    return any(_apart(x, y, box) < _LEAST / 2 - 0.5 for box in other.boxes)
+
+
+def _apart(x: float, y: float, box: Box) -> float:
+    """Return how far a point lies from a box; 0 within."""
+    left, top, width, height = box
+    return hypot(max(left - x, 0, x - left - width), max(top - y, 0, y - top - height))
 
 
 def _is_within(one: Element, other: Element) -> bool:

@@ -85,7 +85,14 @@ def focus_hidden(page: Page) -> Iterator[Flag]:
 def _mends(cover: Element) -> tuple[Mend, ...]:
     advice = Mend("advice", "Or let it go away while somebody scrolls, or take it out of the way.")
     if cover.box is None or cover.style is None or cover.style.position not in ("fixed", "sticky"):
-        return (advice,)
+        lift = Mend(
+            "add-rule",
+            "Lift it above what lies over it.",
+            to="",
+            property="position",
+            value="relative !important; z-index: 9",
+        )
+        return lift, advice
     room = ceil(cover.box[3]) + _MORE
     keep = Mend(
         "add-rule",
