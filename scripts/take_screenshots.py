@@ -32,6 +32,7 @@ def main(address: str, folder: Path) -> None:
         "fix": f"/sites/{SITE}/fixes/{reopened}",
         "page": f"/sites/{SITE}/page?path=/visit/gallery/&environment=live",
         "policy": f"/sites/{SITE}/policy",
+        "review": f"/sites/{SITE}/review/question?environment=live&only=picture-texts",
     }
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=find_browser())
