@@ -180,7 +180,7 @@ def test_feed_holds_the_desk(trust: Trust, week: dict[str, Any]) -> None:
     feed = ElementTree.fromstring(httpx.get(inside).raise_for_status().content)
     titles = [entry.findtext(f"{ATOM}title") or "" for entry in feed.iter(f"{ATOM}entry")]
     desk = imke.fixes.desk()
-    assert len(titles) == sum(len(page.fixes) for page in desk.pages) == 4
+    assert len(titles) == sum(len(page.fixes) for page in desk.pages) == 5
     assert any(title.startswith("Still there: The text #a9b4b8 on #ffffff") for title in titles)
     assert feed.findtext(f"{ATOM}title") == "Fixes of Imke Sander"
     assert "Due on" in (next(feed.iter(f"{ATOM}entry")).findtext(f"{ATOM}summary") or "")
