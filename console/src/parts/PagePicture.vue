@@ -1,15 +1,7 @@
-<script lang="ts">
-/** A stop of Tab: where it is, and what is wrong about it. */
-export interface Stop {
-  number: number;
-  box: number[] | null;
-  faults: string[];
-}
-</script>
-
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from "vue";
 import type { Finding } from "@/api/client";
+import TabPath, { type Stop } from "@/parts/TabPath.vue";
 import { COLOUR_VISION } from "@/terms";
 
 /** A page's picture with a numbered mark for each finding; one of them is chosen. Hidden places are marked at the nearest thing that is seen. */
@@ -29,18 +21,6 @@ const size = ref<{ width: number; height: number } | null>(null);
 const zoom = ref<number | null>(null); // null: as wide as there is room
 const scale = ref(1);
 
-/** The stops that are on the page; the line goes from number to number, so that no text is crossed out. */
-const way = computed(() =>
-  (props.stops ?? []).filter((one) => one.box && one.box[0]! + one.box[2]! > 0),
-);
-const corner = (box: number[]) => [box[0]!, box[1]!] as const;
-const legs = computed(() =>
-  way.value.slice(1).map((one, at) => {
-    const [x1, y1] = corner(way.value[at]!.box!);
-    const [x2, y2] = corner(one.box!);
-    return { x1, y1, x2, y2, key: one.number, bad: one.faults.includes("jumps back") };
-  }),
-);
 const shownFindings = computed(() => (props.stops ? [] : props.findings));
 const marks = computed(() =>
   shownFindings.value.flatMap((finding, at) => {
@@ -164,29 +144,7 @@ function drag(event: PointerEvent) {
           }"
           @load="settle"
         />
-        <svg
-          v-if="size && stops"
-          class="tab-path"
-          :viewBox="`0 0 ${size.width} ${size.height}`"
-          :width="size.width * scale"
-          :height="size.height * scale"
-          aria-hidden="true"
-        >
-          <template v-for="leg in legs" :key="leg.key">
-            <line :x1="leg.x1" :y1="leg.y1" :x2="leg.x2" :y2="leg.y2" class="under" />
-            <line :x1="leg.x1" :y1="leg.y1" :x2="leg.x2" :y2="leg.y2" :class="{ bad: leg.bad }" />
-          </template>
-          <g v-for="stop in way" :key="stop.number" :class="{ bad: stop.faults.length }">
-            <rect
-              :x="stop.box![0]! - 2"
-              :y="stop.box![1]! - 2"
-              :width="stop.box![2]! + 4"
-              :height="stop.box![3]! + 4"
-            />
-            <circle :cx="stop.box![0]!" :cy="stop.box![1]!" r="11" />
-            <text :x="stop.box![0]!" :y="stop.box![1]! + 4.5">{{ stop.number }}</text>
-          </g>
-        </svg>
+        <TabPath v-if="size && stops" :stops="stops" :size="size" :scale="scale" />
         <button
           v-for="mark in marks"
           :key="mark.finding.id"
@@ -278,44 +236,6 @@ img.blurred {
   box-shadow:
     0 0 0 3px #fff,
     0 0 0 6px #b0107a;
-}
-.tab-path {
-  position: absolute;
-  inset: 0;
-}
-.tab-path line {
-  stroke: #6d2f5e;
-  stroke-width: 2;
-}
-.tab-path .under {
-  stroke: #fff;
-  stroke-width: 5;
-}
-.tab-path line.bad {
-  stroke: #9c2020;
-}
-.tab-path rect {
-  fill: none;
-  stroke: #6d2f5e;
-  stroke-width: 2;
-}
-.tab-path circle {
-  fill: #6d2f5e;
-  stroke: #fff;
-  stroke-width: 1.5;
-}
-.tab-path text {
-  fill: #fff;
-  font:
-    700 12px system-ui,
-    sans-serif;
-  text-anchor: middle;
-}
-.tab-path .bad rect {
-  stroke: #9c2020;
-}
-.tab-path .bad circle {
-  fill: #9c2020;
 }
 .number {
   position: absolute;

@@ -175,81 +175,44 @@ _NAMES = ("site", "part", "what", "weight", "pages", "count", "date", "who", "de
 
 def _rows(accounts: Sequence[Account]) -> Iterator[Sequence[object]]:
     for one in accounts:
-        site = one.name
-        for at in one.counted:
-            for weight, count in (
-                ("barrier", at.barriers),
-                ("obstacle", at.obstacles),
-                ("friction", at.frictions),
-            ):
-                yield (
-                    site,
-                    "over time",
-                    "causes and places",
-                    weight,
-                    at.pages,
-                    count,
-                    at.on,
-                    "",
-                    (f"{at.ready} pages ready, {at.lens}"),
-                )
-        for cause in one.causes:
-            criteria = " ".join(cause.criteria)
-            yield (
-                site,
-                "open",
-                cause.says,
-                cause.weight,
-                cause.pages,
-                "",
-                cause.since,
-                (cause.owner),
-                f"{cause.check} {criteria} {cause.state}".strip(),
-            )
-        for owner in one.owners:
-            yield (
-                site,
-                "with whom",
-                "to mend",
-                "",
-                "",
-                owner.open,
-                "",
-                owner.owner,
-                (f"{owner.handed_in} handed in, {owner.proven} proven, {owner.late} late"),
-            )
-        for section in one.sections:
-            yield (
-                site,
-                "section",
-                section.path,
-                "",
-                section.pages,
-                section.barriers,
-                "",
-                "",
-                (
-                    f"{section.ready} ready, {section.obstacles} obstacles, "
-                    f"{section.frictions} frictions"
-                ),
-            )
-        for criterion in one.criteria:
-            name = f"{criterion.number} {criterion.name}"
-            yield (
-                site,
-                "criterion",
-                name,
-                "",
-                "",
-                "",
-                "",
-                "",
-                (f"{criterion.by_machine}; {criterion.by_eye}"),
-            )
-        for waiver in one.waivers:
-            yield site, "waiver", waiver.says, "", "", "", waiver.until, waiver.by, waiver.reason
-        for page in one.sample:
-            yield site, "sample", page.path, "", "", "", "", "", page.because
+        for row in (*_figures(one), *_to_mend(one), *_tested(one)):
+            yield one.name, *row
+
+
+def _figures(one: Account) -> Iterator[Sequence[object]]:
+    for at in one.counted:
+        detail = f"{at.ready} pages ready, {at.lens}"
+        for weight, count in (
+            ("barrier", at.barriers),
+            ("obstacle", at.obstacles),
+            ("friction", at.frictions),
+        ):
+            yield "over time", "places that count", weight, at.pages, count, at.on, "", detail
+    for section in one.sections:
+        rest = (
+            f"{section.ready} ready, {section.obstacles} obstacles, {section.frictions} frictions"
+        )
+        yield "section", section.path, "barrier", section.pages, section.barriers, "", "", rest
+
+
+def _to_mend(one: Account) -> Iterator[Sequence[object]]:
+    for cause in one.causes:
+        detail = f"{cause.check} {' '.join(cause.criteria)} {cause.state}".strip()
+        yield "open", cause.says, cause.weight, cause.pages, "", cause.since, cause.owner, detail
+    for owner in one.owners:
+        rest = f"{owner.handed_in} handed in, {owner.proven} proven, {owner.late} late"
+        yield "with whom", "to mend", "", "", owner.open, "", owner.owner, rest
+    for waiver in one.waivers:
+        yield "waiver", waiver.says, "", "", "", waiver.until, waiver.by, waiver.reason
+
+
+def _tested(one: Account) -> Iterator[Sequence[object]]:
+    for criterion in one.criteria:
+        name = f"{criterion.number} {criterion.name}"
+        detail = f"{criterion.by_machine}; {criterion.by_eye}"
+        yield "criterion", name, "", "", "", "", "", detail
+    for page in one.sample:
+        yield "sample", page.path, "", "", "", "", "", page.because
 
 
 @cache

@@ -67,6 +67,28 @@ _HEADERS = {
     b"x-frame-options": b"DENY",
 }
 
+_ROUTES = (
+    start,
+    people,
+    sites,
+    sweeps,
+    findings,
+    readings,
+    views,
+    fixes,
+    verdicts,
+    reviews,
+    statements,
+    corrections,
+    exports,
+    words,
+    gate,
+    items,
+    notifications,
+    trying,
+    live,
+)
+
 
 def create_app(settings: Settings | None = None) -> FastAPI:
     """Return the service on its settings (default: from the environment)."""
@@ -100,27 +122,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     app.state.settings = settings
     problems.install(app)
     api = APIRouter(prefix="/api/v1")
-    for module in (
-        start,
-        people,
-        sites,
-        sweeps,
-        findings,
-        readings,
-        views,
-        fixes,
-        verdicts,
-        reviews,
-        statements,
-        corrections,
-        exports,
-        words,
-        gate,
-        items,
-        notifications,
-        trying,
-        live,
-    ):
+    for module in _ROUTES:
         api.include_router(module.router)
     app.include_router(api)
     registry = CollectorRegistry()
