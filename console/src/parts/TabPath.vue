@@ -47,8 +47,10 @@ const legs = computed(() =>
         :width="stop.box![2]! + 4"
         :height="stop.box![3]! + 4"
       />
-      <circle :cx="stop.box![0]!" :cy="stop.box![1]!" r="11" />
-      <text :x="stop.box![0]!" :y="stop.box![1]! + 4.5">{{ stop.number }}</text>
+      <circle :cx="stop.box![0]!" :cy="stop.box![1]!" :r="11 / scale" />
+      <text :x="stop.box![0]!" :y="stop.box![1]! + 4.5 / scale" :font-size="12 / scale">
+        {{ stop.number }}
+      </text>
     </g>
   </svg>
 </template>
@@ -81,9 +83,8 @@ const legs = computed(() =>
 }
 .tab-path text {
   fill: #fff;
-  font:
-    700 12px system-ui,
-    sans-serif;
+  font-family: system-ui, sans-serif;
+  font-weight: 700;
   text-anchor: middle;
 }
 .tab-path .bad rect {
