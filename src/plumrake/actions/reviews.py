@@ -370,7 +370,9 @@ def _seen(row: SeenFaultRow, question: Question) -> SeenFault:
 
 
 async def show_seen(connection: Connection, sweep: SweepRow) -> None:
-    """Bring the findings of what people saw in a finished sweep in line with their answers."""
+    """Bring the findings of what people saw in a finished sweep in line with their answers; of two
+    who answer at once the second waits for the first."""
+    await sweeps.lock_sweep(connection, sweep.id)
     seen = await seen_on(connection, sweep)
     policy = policy_of_site(await sites.site_by_id(connection, sweep.site_id))
     changed = False
