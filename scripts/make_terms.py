@@ -11,6 +11,7 @@ from pathlib import Path
 
 from plumrake.core.findings import WRITTEN_KINDS
 from plumrake.core.fixes import LIVE
+from plumrake.core.shown_rows import CALLED_BY
 from plumrake.core.vision import COLOUR_VISION
 from plumrake.models.labels import (
     ANSWER_LABELS,
@@ -70,6 +71,8 @@ def made() -> str:
         f"{table('NOTIFICATION_LABELS', NOTIFICATION_LABELS)}"
         f"{table('REPORT_FORM_LABELS', REPORT_FORM_LABELS)}"
         f"{_matrices()}"
+        f"\n/** The members that a row of evidence may be called by, the first that it has. */\n"
+        f"export const CALLED_BY: readonly string[] = {json.dumps(CALLED_BY)};\n"
         f"\n/** The kinds of mends whose value a person writes. */\n"
         f"export const WRITTEN_KINDS: readonly string[] = {json.dumps(sorted(WRITTEN_KINDS))};\n"
         f"\n/** The states of fixes that somebody has still to do with. */\n"

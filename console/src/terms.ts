@@ -107,6 +107,9 @@ export const COLOUR_VISION: Record<string, string> = {
   tritan: "1.255528 -0.076749 -0.178779 0 0 -0.078411 0.930809 0.147602 0 0 0.004733 0.691367 0.3039 0 0 0 0 0 1 0",
 };
 
+/** The members that a row of evidence may be called by, the first that it has. */
+export const CALLED_BY: readonly string[] = ["name", "text", "sentence", "words", "file", "abbreviation", "state", "address"];
+
 /** The kinds of mends whose value a person writes. */
 export const WRITTEN_KINDS: readonly string[] = ["group-choices", "insert", "link-past-menus", "name-as-picture", "replace-text", "replace-word", "rewrite", "say-with-text", "set-attribute"];
 

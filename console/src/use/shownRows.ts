@@ -1,12 +1,13 @@
+import { CALLED_BY } from "@/terms";
+
 /** A row of what is shown beside a question; which members it has hangs on the kind of evidence. */
 export type ShownRow = Record<string, unknown>;
 
-const NAMED_BY = ["name", "text", "sentence", "words", "file", "abbreviation", "state", "address"];
 const WITHOUT = ["selector", "box", "hash", "cells", "level", "kind", "path"];
 
 /** What a row is called. */
 export function nameOf(row: ShownRow): string {
-  for (const name of NAMED_BY) {
+  for (const name of CALLED_BY) {
     const value = row[name];
     if (typeof value === "string" && value.trim()) return value;
   }

@@ -126,8 +126,7 @@ async def review_of(
     connection: Connection, site: SiteRow, environment: str, person_id: int
 ) -> Review | None:
     """Return what people are asked; None before the first sweep of all pages is done."""
-    newest = await sweeps.newest_done(connection, site.id, environment)
-    sweep = await sweeps.sweep_by_id(connection, newest) if newest is not None else None
+    sweep = await _newest_of_all(connection, site, environment)
     if sweep is None:
         return None
     pages = await reviews.sample(connection, site.id, environment, sweep.lens)
@@ -287,9 +286,7 @@ async def answer_question(
         faults = await _faults(connection, asked, given)
         if asked.answer is not None:
             await reviews.end_answer(connection, asked.answer.id, person_id)
-        review_sweep = await sweeps.newest_done(connection, site.id, environment)
-        assert review_sweep is not None
-        sweep = await sweeps.sweep_by_id(connection, review_sweep)
+        sweep = await _newest_of_all(connection, site, environment)
         assert sweep is not None
         answer_id = await reviews.add_answer(
             connection,
@@ -346,11 +343,17 @@ async def take_back(
     async with connection.transaction():
         if not await reviews.end_answer(connection, answer_id, person_id):
             return False
-        newest = await sweeps.newest_done(connection, site.id, environment)
-        sweep = await sweeps.sweep_by_id(connection, newest) if newest is not None else None
+        sweep = await _newest_of_all(connection, site, environment)
         if sweep is not None:
             await show_seen(connection, sweep)
     return True
+
+
+async def _newest_of_all(
+    connection: Connection, site: SiteRow, environment: str
+) -> SweepRow | None:
+    newest = await sweeps.newest_done(connection, site.id, environment)
+    return await sweeps.sweep_by_id(connection, newest) if newest is not None else None
 
 
 async def seen_on(connection: Connection, sweep: SweepRow) -> dict[str, tuple[SeenFault, ...]]:

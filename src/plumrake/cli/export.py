@@ -12,7 +12,7 @@ import click
 from plumrake import models
 from plumrake.cli.connection import served
 from plumrake.cli.errors import Exit, fail, notice
-from plumrake.cli.shared import environment_option, sweep_option
+from plumrake.cli.shared import environment_option, live_option, sweep_option
 from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
@@ -68,9 +68,7 @@ def export_command(
     show_default=True,
     help="HTML to print, Markdown to read on, CSV for spreadsheets.",
 )
-@click.option(
-    "--environment", type=click.Choice(["live", "staging"]), default="live", show_default=True
-)
+@live_option
 @click.option(
     "--out", type=click.Path(dir_okay=False, path_type=Path), help="Default: standard output."
 )

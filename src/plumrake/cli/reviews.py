@@ -9,13 +9,10 @@ import click
 from plumrake import models
 from plumrake.cli.connection import served
 from plumrake.cli.errors import Exit, fail
-from plumrake.cli.shared import as_json_option, counted, print_json
+from plumrake.cli.shared import as_json_option, counted, live_option, print_json
 from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
-_environment_option = click.option(
-    "--environment", type=click.Choice(["live", "staging"]), default="live", show_default=True
-)
 _page_option = click.option(
     "--page", "path", metavar="PATH", help="About this page. Default: about the site."
 )
@@ -29,7 +26,7 @@ def review_group() -> None:
 
 @review_group.command("show")
 @click.argument("site")
-@_environment_option
+@live_option
 @as_json_option
 @served
 def show_review(rake: PlumRake, site: str, environment: models.Environment, as_json: bool) -> None:
@@ -63,7 +60,7 @@ def show_review(rake: PlumRake, site: str, environment: models.Environment, as_j
 @click.argument("site")
 @click.argument("question")
 @_page_option
-@_environment_option
+@live_option
 @as_json_option
 @served
 def show_question(
@@ -122,7 +119,7 @@ def show_question(
     show_default=True,
     help="How heavy the faults are.",
 )
-@_environment_option
+@live_option
 @as_json_option
 @served
 def answer_question(
@@ -171,7 +168,7 @@ def _fault(written: str, weight: models.WeightName) -> models.FaultSeen:
 @review_group.command("answers")
 @click.argument("site")
 @click.option("--all", "everything", is_flag=True, help="Those that were replaced too.")
-@_environment_option
+@live_option
 @as_json_option
 @served
 def list_answers(
@@ -197,7 +194,7 @@ def list_answers(
 @review_group.command("take-back")
 @click.argument("site")
 @click.argument("answer", type=int)
-@_environment_option
+@live_option
 @served
 def take_back(rake: PlumRake, site: str, answer: int, environment: models.Environment) -> None:
     """Take ANSWER back: its question is open again, and its faults are gone."""
@@ -209,7 +206,7 @@ def take_back(rake: PlumRake, site: str, answer: int, environment: models.Enviro
 @click.argument("site")
 @click.argument("path")
 @click.argument("decision", type=click.Choice(["in", "out", "as-proposed"]))
-@_environment_option
+@live_option
 @served
 def choose_page(
     rake: PlumRake, site: str, path: str, decision: str, environment: models.Environment

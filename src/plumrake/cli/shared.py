@@ -37,6 +37,9 @@ environment_option = click.option(
     type=click.Choice(["live", "staging"]),
     help="Default: whichever was read last.",
 )
+live_option = click.option(
+    "--environment", type=click.Choice(["live", "staging"]), default="live", show_default=True
+)
 sweep_option = click.option(
     "--sweep", type=int, help="Of this sweep. Default: the newest finished one."
 )

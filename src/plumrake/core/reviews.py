@@ -11,7 +11,7 @@ from typing import Final, Literal
 
 from plumrake.core.journeys import is_state
 from plumrake.core.questions.question import Lapses, Question, questions
-from plumrake.core.shown_rows import Row, known
+from plumrake.core.shown_rows import Row, called, known
 from plumrake.path_patterns import matches
 
 Answer = Literal["fine", "fault", "does-not-apply"]
@@ -25,7 +25,6 @@ _ALIKE = 0.6
 _MOST_TEMPLATES = 25
 _OF_EACH = 2
 _KINDS = {"media": "films or recordings", "forms": "forms", "tables": "tables"}
-_NAMED_BY = ("name", "text", "sentence", "words", "file", "abbreviation", "address", "state")
 _MOST_NAMED = 5
 
 
@@ -120,7 +119,7 @@ def _named(rows: Mapping[str, int]) -> tuple[str, ...]:
 
 def _said(row: Row) -> str:
     says = known(row)
-    named = next((str(says[name]) for name in _NAMED_BY if says.get(name)), "")
+    named = called(says)
     rest = [
         f"{name} {value}"
         for name, value in says.items()

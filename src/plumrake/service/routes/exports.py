@@ -24,10 +24,11 @@ from plumrake.service.routes.sweeps import chosen_sweep
 
 router = APIRouter(tags=["exports"])
 
-_HEADERS = {
+DOCUMENT_HEADERS = {
     "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; sandbox",
     "Cache-Control": "no-store",
 }
+"""What a document of ours is sent with: it runs nothing, fetches nothing, and is not kept."""
 _turns = asyncio.Semaphore(2)
 """So many reports are written at once; who comes later waits."""
 
@@ -59,7 +60,7 @@ async def export_sweep(
         raise Refusal(409, "not-done", f"sweep {chosen.id} is not done; wait for its end")
     pieces = exported(request.app.state.settings.database, chosen, site.name, form)
     name = f"{slug}-sweep-{chosen.id}.{FILE_ENDS[form]}"
-    headers = {**_HEADERS, "Content-Disposition": f'attachment; filename="{name}"'}
+    headers = {**DOCUMENT_HEADERS, "Content-Disposition": f'attachment; filename="{name}"'}
     return StreamingResponse(_in_turn(pieces), media_type=MEDIA_TYPES[form], headers=headers)
 
 
@@ -98,7 +99,7 @@ async def account_of_all(
 
 def _account(form: models.AccountForm, accounts: list[Account], name: str) -> Response:
     shown = "inline" if form == "html" else "attachment"
-    headers = {**_HEADERS, "Content-Disposition": f'{shown}; filename="{name}.{form}"'}
+    headers = {**DOCUMENT_HEADERS, "Content-Disposition": f'{shown}; filename="{name}.{form}"'}
     text = account_as(form, accounts)
     return Response(text, media_type=ACCOUNT_MEDIA_TYPES[form], headers=headers)
 

@@ -15,14 +15,10 @@ from plumrake.records.statements import StatementRow
 from plumrake.reports.statement import proposed_statement, statement_page
 from plumrake.service.access import Database, Manager, SignedIn
 from plumrake.service.problems import Refusal, not_found
+from plumrake.service.routes.exports import DOCUMENT_HEADERS
 from plumrake.service.routes.sites import site_or_404
 
 router = APIRouter(tags=["statements"])
-
-_HEADERS = {
-    "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; sandbox",
-    "Cache-Control": "no-store",
-}
 
 
 @router.get("/sites/{slug}/statement/proposal", operation_id="proposeStatement")
@@ -106,7 +102,9 @@ async def show_statement(
     site = await site_or_404(database, slug)
     found = await _statement_or_404(database, site, statement_id)
     if form == "md":
-        return Response(found.body, media_type="text/markdown; charset=utf-8", headers=_HEADERS)
+        return Response(
+            found.body, media_type="text/markdown; charset=utf-8", headers=DOCUMENT_HEADERS
+        )
     language: models.StatementLanguage = "de" if found.language == "de" else "en"
     page = statement_page(site.name, found.body, language)
-    return Response(page, media_type="text/html; charset=utf-8", headers=_HEADERS)
+    return Response(page, media_type="text/html; charset=utf-8", headers=DOCUMENT_HEADERS)

@@ -38,10 +38,8 @@ from collections.abc import Iterator, Sequence
 from plumrake.core.findings import Mend, Needs, Weight
 from plumrake.core.geometry import Box
 from plumrake.core.registry import PageFacts, SeenFault, SiteFlag, check
-from plumrake.core.shown_rows import Row, known
+from plumrake.core.shown_rows import Row, called, known
 from plumrake.core.words import shortened
-
-_SHOWN_AS = ("name", "text", "sentence", "words", "file", "abbreviation", "kind")
 
 
 @check(
@@ -74,7 +72,7 @@ def _flag(number: int, fault: SeenFault) -> SiteFlag:
         place=(fault.question, about),
         selector=str(row.get("selector") or "html"),
         box=_box(row),
-        excerpt=next((shortened(str(row[name])) for name in _SHOWN_AS if row.get(name)), ""),
+        excerpt=shortened(called(row) or str(row.get("kind") or "")),
         weight=fault.weight,
         criteria=fault.criteria,
     )
