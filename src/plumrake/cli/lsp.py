@@ -21,7 +21,10 @@ def lsp_command(port: int | None, stdio: bool) -> None:
     standard input and output."""
     if stdio and port is not None:
         fail("--stdio and --tcp are two ways; say one", Exit.USAGE)
-    from plumrake.lsp.server import make_server
+    from plumrake.lsp.kept_code import code_is_kept
+
+    with code_is_kept():
+        from plumrake.lsp.server import make_server
 
     server = make_server()
     if port is None:
