@@ -12,7 +12,7 @@ import AsyncState from "@/parts/AsyncState.vue";
 import CheckHelp from "@/parts/CheckHelp.vue";
 import CrumbTrail from "@/parts/CrumbTrail.vue";
 import EditLink from "@/parts/EditLink.vue";
-import FactValue from "@/parts/FactValue.vue";
+import MeasuredFacts from "@/parts/MeasuredFacts.vue";
 import FindingDecision from "@/parts/FindingDecision.vue";
 import MarkedPicture from "@/parts/MarkedPicture.vue";
 import NameTrace from "@/parts/NameTrace.vue";
@@ -74,11 +74,6 @@ interface Named {
   trace: { step: string; selector: string; says: string; text: string }[];
 }
 const trace = computed(() => named.value?.rows[0] as unknown as Named | undefined);
-const facts = computed(() =>
-  Object.entries(shown.value?.facts ?? {}).filter(
-    ([name, value]) => value !== null && value !== "" && name !== "proposals",
-  ),
-);
 const place = computed(() => onPage.value?.items.findIndex((one) => one.id === id.value) ?? -1);
 const beside = (step: number) => onPage.value?.items[place.value + step];
 const { data: corrected } = useCorrectionList(
@@ -233,15 +228,7 @@ async function copyLink() {
               </dd>
             </dl>
           </section>
-          <section v-if="facts.length" class="card" aria-labelledby="facts-title">
-            <h2 id="facts-title">What was measured</h2>
-            <dl class="facts">
-              <template v-for="[name, value] in facts" :key="name"
-                ><dt>{{ name.replaceAll("_", " ") }}</dt>
-                <dd><FactValue :value="value" /></dd
-              ></template>
-            </dl>
-          </section>
+          <MeasuredFacts :facts="shown.facts" />
           <section v-if="trace" class="card" aria-labelledby="trace-title">
             <h2 id="trace-title">Why its name is what it is</h2>
             <p>
