@@ -9,7 +9,7 @@ from PIL import Image
 
 from plumrake.core.vision import COLOUR_VISION, seen_as
 from plumrake.reports.focus_picture import with_path_of_tab
-from plumrake.reports.preview_picture import LOOKS, preview
+from plumrake.reports.preview_picture import LOOKS, OWN_LAYOUTS, preview
 
 PLUM, RED = (109, 47, 94), (156, 32, 32)
 
@@ -50,14 +50,17 @@ def test_red_without_red_cones() -> None:
 
 
 def test_the_sheet_has_all_looks() -> None:
-    sheet = opened(preview(png(600, 300, "#ff0000"), png(320, 500, "#00ff00"), LOOKS))
+    layouts = {one: png(320, 500, "#00ff00") for one in OWN_LAYOUTS}
+    sheet = opened(preview(png(600, 300, "#ff0000"), layouts, LOOKS))
     assert sheet.width == 4 * 616 + 16
     assert sheet.getpixel((100, 200)) == (255, 0, 0)
     assert sheet.getpixel((716, 200)) == (76, 76, 76)
     protan = sheet.getpixel((1332, 200))
     assert isinstance(protan, tuple)
     assert max(abs(a - b) for a, b in zip(protan, (109, 95, 0), strict=True)) <= 3
-    one = opened(preview(png(600, 300), None, ("small",)))
+    for own_layout in ((1964, 784), (100, 1126), (716, 1126)):
+        assert sheet.getpixel(own_layout) == (0, 255, 0)
+    one = opened(preview(png(600, 300), {}, ("narrow",)))
     assert one.width == 616 + 16
 
 
@@ -69,8 +72,9 @@ def test_the_path_is_drawn_with_its_faults() -> None:
         {"number": 4, "box": [-999, 10, 20, 20], "faults": []},
     ]
     drawn = opened(with_path_of_tab(png(500, 300), stops))
-    assert drawn.getpixel((100, 48)) == PLUM
-    assert drawn.getpixel((350, 198)) == RED
+    assert drawn.getpixel((100, 43)) == PLUM
+    assert drawn.getpixel((350, 193)) == RED
+    assert drawn.getpixel((100, 46)) == (255, 255, 255)  # room for the stop's own mark
     along = [drawn.getpixel((x, 45 + round((x - 52) * 150 / 250))) for x in range(80, 280)]
     assert RED in along
     assert opened(with_path_of_tab(png(50, 30), [])).getcolors() == [(1500, (255, 255, 255))]

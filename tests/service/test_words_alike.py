@@ -11,6 +11,7 @@ from plumrake.core.findings import Outcome, Weight
 from plumrake.core.fixes import FixState, Move
 from plumrake.core.gate import Decision, GateStanding, Origin
 from plumrake.core.structure import Zone
+from plumrake.lenses.read_options import DrawnAs
 from plumrake.models.fixes import FixMoveName
 from plumrake.models.gate import DecisionName, GateStandingName, OriginName
 
@@ -31,6 +32,10 @@ from plumrake.models.gate import DecisionName, GateStandingName, OriginName
 def test_names_of_the_interface_are_those_of_the_core(names: Any, enum: type[StrEnum]) -> None:
     """A value that one side learns and the other does not is told here."""
     assert set(get_args(names)) == {one.value for one in enum}
+
+
+def test_a_page_is_drawn_as_the_browser_can() -> None:
+    assert get_args(models.PagePictureKind) == get_args(DrawnAs)
 
 
 def test_names_that_are_a_choice_of_the_cores() -> None:

@@ -5,6 +5,7 @@ import { session } from "@/session";
 type Schemas = components["schemas"];
 export type Site = Schemas["Site"];
 export type Figures = Schemas["Figures"];
+export type PagePictureKind = Schemas["PagePicture"]["kind"];
 export type Sweep = Schemas["Sweep"];
 export type Progress = Schemas["Progress"];
 export type Finding = Schemas["Finding"];

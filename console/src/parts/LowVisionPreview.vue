@@ -20,13 +20,16 @@ const LOOKS = [
   ["tritan", "Without blue cones"],
   ["pale", "Low contrast"],
   ["blurred", "Out of focus"],
+  ["narrow", "320 px wide"],
+  ["enlarged", "Text at 200 %"],
+  ["spaced", "Wide spacing"],
 ] as const;
 const zoomed = computed(() => props.findings.filter((one) => one.check.startsWith("zoom/")));
 </script>
 
 <template>
   <div class="stack">
-    <p>The page’s picture as others see it, below the original:</p>
+    <p>The page as others see it, below the original:</p>
     <div class="tabs">
       <button
         v-for="[name, label] in LOOKS"

@@ -42,10 +42,10 @@ const legs = computed(() =>
     </template>
     <g v-for="stop in way" :key="stop.number" :class="{ bad: stop.faults.length }">
       <rect
-        :x="stop.box![0]! - 2"
-        :y="stop.box![1]! - 2"
-        :width="stop.box![2]! + 4"
-        :height="stop.box![3]! + 4"
+        :x="stop.box![0]! - 7"
+        :y="stop.box![1]! - 7"
+        :width="stop.box![2]! + 14"
+        :height="stop.box![3]! + 14"
       />
       <circle :cx="stop.box![0]!" :cy="stop.box![1]!" :r="11 / scale" />
       <text :x="stop.box![0]!" :y="stop.box![1]! + 4.5 / scale" :font-size="12 / scale">

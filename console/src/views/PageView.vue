@@ -12,7 +12,7 @@ import CrumbTrail from "@/parts/CrumbTrail.vue";
 import LowVisionPreview from "@/parts/LowVisionPreview.vue";
 import PageDrafts from "@/parts/PageDrafts.vue";
 import PageFindings from "@/parts/PageFindings.vue";
-import PagePicture from "@/parts/PagePicture.vue";
+import PagePictures from "@/parts/PagePictures.vue";
 import ReadingHistory from "@/parts/ReadingHistory.vue";
 import type { Stop } from "@/parts/TabPath.vue";
 import PageViewRows from "@/parts/PageViewRows.vue";
@@ -188,33 +188,15 @@ onUnmounted(() => clearInterval(poll));
         >{{ shown.problem_says }} ({{ shown.problem_code }})</Message
       >
       <div v-if="shown" class="look">
-        <div>
-          <PagePicture
-            v-if="shown.picture && look"
-            :key="`${shown.id} as it is`"
-            :picture="shown.picture"
-            :path="path"
-            :findings="findings"
-            :chosen="chosen"
-            @choose="choose"
-          />
-          <PagePicture
-            v-if="shown.picture"
-            :key="shown.id"
-            :picture="shown.picture"
-            :path="path"
-            :findings="findings"
-            :chosen="chosen"
-            :look="look"
-            :stops="stops"
-            @choose="choose"
-          />
-          <p v-else class="card">
-            This reading took no picture of the page: it shows nothing that was not pictured
-            elsewhere in the sweep.
-            <template v-if="session.me?.role === 'manager'">“Read again now” takes one.</template>
-          </p>
-        </div>
+        <PagePictures
+          :reading="shown"
+          :path="path"
+          :findings="findings"
+          :chosen="chosen"
+          :look="look"
+          :stops="stops"
+          @choose="choose"
+        />
         <div class="stack tight">
           <nav class="tabs" aria-label="Page views">
             <RouterLink

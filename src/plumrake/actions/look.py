@@ -18,7 +18,7 @@ from plumrake.core.registry import PageFacts
 from plumrake.core.sitewide import assess_site
 from plumrake.lenses.archives import ENDINGS, Archive
 from plumrake.lenses.markup import decode
-from plumrake.lenses.read_options import ReadOptions
+from plumrake.lenses.read_options import DrawnAs, ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader, html_files, is_markdown, read_body
 from plumrake.lenses.runners import ProcessRunners, Runners, ThreadRunners
 from plumrake.net.fetch import Limits
@@ -27,8 +27,6 @@ from plumrake.net.problems import Problem, Unreadable
 
 _FEW_PAGES = 16
 _IN_HAND = "standard input"
-_LONGEST_PICTURE = 12_000
-_SMALL = 320, 640
 _NOWHERE = "http://standard-input.invalid/"
 _SITE_ROOT_MARKS = ("robots.txt", "sitemap.xml", "index.html", "plumrake.toml")
 
@@ -213,40 +211,30 @@ def _is_origin(address: str) -> bool:
     return True
 
 
-async def view(target: Target, settings: LookSettings, *, pictured: bool = False) -> Obtained:
-    """Return one page with its meaning worked out, and ``pictured`` where that is wanted, or the
-    problem that kept it from being read."""
+async def view(target: Target, settings: LookSettings) -> Obtained:
+    """Return one page with its meaning worked out, or the problem that kept it from being read."""
+    async with _reader_of_one(target, settings) as reader:
+        return await _read(reader, target, read_options_of(settings.policy))
+
+
+async def drawn(
+    target: Target, settings: LookSettings, kinds: Iterable[DrawnAs]
+) -> dict[DrawnAs, Obtained]:
+    """Return a page's pictures, each drawn in its own way; no more of them after one that could not
+    be had."""
+    pictures: dict[DrawnAs, Obtained] = {}
+    async with _reader_of_one(target, settings) as reader:
+        for kind in kinds:
+            options = ReadOptions(wait_for=settings.policy.wait_for, drawn_as=kind)
+            pictures[kind] = await _read(reader, target, options)
+            if pictures[kind].problem is not None:
+                break
+    return pictures
+
+
+def _reader_of_one(target: Target, settings: LookSettings) -> PageReader:
     origins = [target.address] if target.address is not None and _is_origin(target.address) else []
-    async with PageReader(
-        settings.lens, settings.limits, private_origins=origins, tabs=1
-    ) as reader:
-        down = _whole_page if pictured else None
-        return await _read(reader, target, read_options_of(settings.policy, down))
-
-
-async def pictures_of(target: Target, settings: LookSettings) -> tuple[Obtained, bytes | None]:
-    """Return a page with its picture, and the picture of it 320 CSS px wide."""
-    origins = [target.address] if target.address is not None and _is_origin(target.address) else []
-    options = ReadOptions(
-        wait_for=settings.policy.wait_for,
-        picture_down=_whole_page,
-        pixels=False,
-        keyboard=False,
-        zoom=False,
-        words=False,
-    )
-    async with PageReader(
-        settings.lens, settings.limits, private_origins=origins, tabs=1
-    ) as reader:
-        obtained = await _read(reader, target, options)
-        if obtained.picture is None:
-            return obtained, None
-        small = await _read(reader, target, replace(options, viewport=_SMALL))
-    return obtained, small.picture
-
-
-async def _whole_page() -> int:
-    return _LONGEST_PICTURE
+    return PageReader(settings.lens, settings.limits, private_origins=origins, tabs=1)
 
 
 async def _read(reader: PageReader, target: Target, options: ReadOptions) -> Obtained:

@@ -10,14 +10,15 @@ from typing import Any
 
 import click
 
-from plumrake.actions.look import LookSettings, Target, pictures_of, resolve_targets, view
+from plumrake.actions.look import LookSettings, Target, drawn, resolve_targets, view
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.reading import lens_for
 from plumrake.cli.terminal import echo
 from plumrake.core.policy import Policy
 from plumrake.core.views import VIEWS
+from plumrake.lenses.read_options import DrawnAs
 from plumrake.reports.focus_picture import with_path_of_tab
-from plumrake.reports.preview_picture import LOOKS, Look, preview
+from plumrake.reports.preview_picture import LOOKS, OWN_LAYOUTS, Look, preview
 
 Row = dict[str, Any]
 
@@ -42,8 +43,8 @@ Row = dict[str, Any]
     "--out",
     type=click.Path(dir_okay=False, path_type=Path),
     metavar="FILE.png",
-    help="Of 'focus': the page's picture with the path of Tab drawn on it; of 'preview': the "
-    "original and its looks side by side.",
+    help="Of 'focus': the page's picture with the focus mark of each stop and the path of Tab; of "
+    "'preview': the original and its looks side by side.",
 )
 @click.option(
     "--look",
@@ -73,15 +74,14 @@ def view_command(
         fail("--out draws a picture: write --as focus or --as preview with it", Exit.USAGE)
     only = ("headings", "keyboard", "contrast/focus-mark") if form == "focus" else ("headings",)
     settings = LookSettings(lens_for(lens), Policy(wait_for=wait_for, only=only))
-    obtained = asyncio.run(view(targets[0], settings, pictured=out is not None))
+    obtained = asyncio.run(view(targets[0], settings))
     page, problem = obtained.page, obtained.problem
     if page is None:
         fail(f"{target}: {problem.says if problem is not None else 'not read'}", Exit.UNREAD)
     rows = VIEWS[form](page)
     if out is not None:
-        if obtained.picture is None:
-            fail(f"{target} was not pictured; that needs the rendered lens", Exit.UNREAD)
-        out.write_bytes(with_path_of_tab(obtained.picture, rows))
+        picture = _drawn(target, targets[0], settings, ["focus"])["focus"]
+        out.write_bytes(with_path_of_tab(picture, rows))
     if as_json:
         echo(json.dumps(rows, indent=2, ensure_ascii=False))
         return
@@ -100,13 +100,24 @@ def _draw_preview(
 ) -> None:
     if out is None:
         fail("a preview is a picture: say with --out FILE.png where it is to go", Exit.USAGE)
-    obtained, small = asyncio.run(pictures_of(target, settings))
-    if obtained.problem is not None:
-        fail(f"{named}: {obtained.problem.says}", Exit.UNREAD)
-    if obtained.picture is None:
-        fail(f"{named} was not pictured; that needs the rendered lens", Exit.UNREAD)
-    out.write_bytes(preview(obtained.picture, small, looks))
+    layouts = [kind for kind in OWN_LAYOUTS if kind in looks]
+    pictures = _drawn(named, target, settings, ["whole", *layouts])
+    out.write_bytes(preview(pictures["whole"], {one: pictures[one] for one in layouts}, looks))
     echo(f"{out}: the original and {len(looks)} looks of it")
+
+
+def _drawn(
+    named: str, target: Target, settings: LookSettings, kinds: list[DrawnAs]
+) -> dict[DrawnAs, bytes]:
+    """Return a page's pictures, or end with why they could not be had."""
+    pictures: dict[DrawnAs, bytes] = {}
+    for kind, obtained in asyncio.run(drawn(target, settings, kinds)).items():
+        if obtained.problem is not None:
+            fail(f"{named}: {obtained.problem.says}", Exit.UNREAD)
+        if obtained.picture is None:
+            fail(f"{named} was not pictured; that needs the rendered lens", Exit.UNREAD)
+        pictures[kind] = obtained.picture
+    return pictures
 
 
 def _outline(row: Row) -> str:

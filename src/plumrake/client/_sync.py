@@ -1159,6 +1159,15 @@ class Readings:
             f"/api/v1/readings/{reading_id}/views/{name}", models.PageView, selector=selector
         )
 
+    def picture(
+        self, reading_id: int, kind: models.PagePictureKind, *, wait: float = 20
+    ) -> models.PagePicture:
+        """Return a picture of a reading's page, drawn as is wanted; it is waited for at most
+        ``wait`` seconds."""
+        return self._rake.get(
+            f"/api/v1/readings/{reading_id}/pictures/{kind}", models.PagePicture, wait=wait
+        )
+
     def find(self, site: str, words: str) -> Sequence[models.FoundThing]:
         """Return pages, causes, fixes, checks and people that the words are found in, a few of
         each."""

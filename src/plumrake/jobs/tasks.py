@@ -13,6 +13,7 @@ from psycopg import OperationalError
 
 from plumrake.actions import (
     drafting,
+    drawing,
     finishing,
     gate,
     items,
@@ -29,6 +30,7 @@ from plumrake.actions import (
 from plumrake.actions.drafting import ReadingMemory
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.site_sources import SourceSettings
+from plumrake.lenses.read_options import DrawnAs
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
 
@@ -174,6 +176,22 @@ async def propose_texts(context: JobContext, finding_id: int, description_id: in
     )
 
 
+async def draw_picture(context: JobContext, reading_id: int, kind: DrawnAs) -> None:
+    """Draw a picture of a reading's page that somebody waits for."""
+    resources = _resources(context)
+    readers = resources.gate_readers
+    try:
+        await drawing.draw_picture(resources.connect, readers, resources.sources, reading_id, kind)
+    except (ConnectorException, OperationalError):
+        raise
+    except Exception as error:
+        if context.job.attempts < _MOST_ATTEMPTS - 1:
+            raise
+        log.exception("a picture is given up", reading=reading_id, kind=kind)
+        says = f"drawing broke off ({type(error).__name__}); the worker's log says more"
+        await drawing.give_up(resources.connect, reading_id, kind, says)
+
+
 async def write_corrections(
     context: JobContext, ids: list[int], by_id: int | None, takes_back: bool
 ) -> None:
@@ -263,7 +281,7 @@ def make_blueprint() -> Blueprint:
     of_sweeps = (plan_sweep, read_batch, finish_sweep, follow_links)
     for task in (*of_sweeps, draft_alike, write_corrections, sync_items, read_item):
         blueprint.task(name=task.__name__, pass_context=True, retry=_RETRY)(task)
-    for awaited in (answer_gate, draft_correction, propose_texts):
+    for awaited in (answer_gate, draft_correction, propose_texts, draw_picture):
         blueprint.task(name=awaited.__name__, pass_context=True, retry=_RETRY, queue=GATE_QUEUE)(
             awaited
         )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
+from typing import Literal
 
 from plumrake.core.journeys import JourneyState
 from plumrake.lenses.runners import Runner
@@ -11,6 +12,10 @@ from plumrake.net.shared_files import SharedFiles
 
 PictureDown = Callable[[], Awaitable[int | None]]
 """Tells how far down (CSS px) the picture of the page in hand is wanted, or None where none is."""
+
+DrawnAs = Literal["whole", "narrow", "enlarged", "spaced", "focus"]
+"""How a picture of a page is drawn, in the page's own layout: as it is, 320 CSS px wide, with text
+at 200 %, with the spacing of WCAG 2.2, 1.4.12, with the focus mark of each stop of Tab."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +27,8 @@ class ReadOptions:
     ``words`` in pictures are for the rendered lens alone, and so are the ``state`` of a journey, to
     which the page is brought first, and the ``viewport`` (width and height in CSS px) in place of
     the usual one. ``shared`` is what the pages of a sweep share; a reading that is of none shares
-    nothing. ``runner`` computes for the page; default: a thread of this process.
+    nothing. With ``drawn_as`` nothing is wanted but a picture of the page, drawn so. ``runner``
+    computes for the page; default: a thread of this process.
     """
 
     wait_for: str | None = None
@@ -34,4 +40,5 @@ class ReadOptions:
     state: JourneyState | None = None
     viewport: tuple[int, int] | None = None
     shared: SharedFiles | None = None
+    drawn_as: DrawnAs | None = None
     runner: Runner | None = None

@@ -17,6 +17,7 @@ SavedView = Literal["causes", "findings", "fixes", "pages", "pictures", "links"]
 PageViewName = Literal[
     "outline", "heard", "order", "links", "pictures", "colours", "names", "focus"
 ]
+PagePictureKind = Literal["whole", "narrow", "enlarged", "spaced", "focus"]
 _Long = Annotated[str, StringConstraints(max_length=2000)]
 
 
@@ -66,6 +67,19 @@ class PageView(Answer):
     name: PageViewName
     stored: bool
     rows: list[dict[str, Any]]
+
+
+class PagePicture(Answer):
+    """A picture of a reading's page in the page's own layout: as it is, 320 CSS px wide, with text
+    at 200 %, with wide spacing, with the focus mark of each stop of Tab. ``picture`` is its
+    evidence, ``problem`` why there is none; ``has_changed`` tells that the page was not as it was
+    read any more when it was drawn."""
+
+    kind: PagePictureKind
+    state: Literal["waiting", "ready"]
+    picture: str | None = None
+    problem: str = ""
+    has_changed: bool = False
 
 
 class ColourProposal(Answer):

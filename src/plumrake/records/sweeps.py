@@ -711,6 +711,7 @@ async def forget_evidence(connection: Connection, *, older_than_days: int, kept_
     await run(
         connection, _QUERIES["release_pictures"], days=older_than_days, kept_sweeps=kept_sweeps
     )
+    await run(connection, _QUERIES["release_page_pictures"], days=older_than_days)
     await run(connection, _QUERIES["release_correction_pictures"], days=older_than_days)
     await run(connection, _QUERIES["forget_inventories"])
     await run(connection, _QUERIES["forget_ways"])

@@ -311,6 +311,13 @@ WHERE
     r.sweep_id = old.id
     AND (r.picture IS NOT NULL OR r.page_views IS NOT NULL OR r.shown IS NOT NULL);
 
+-- name: release_page_pictures
+-- Pictures that were asked for go with the views of their reading, and after a while.
+DELETE FROM page_picture d USING reading r
+WHERE
+    r.id = d.reading_id
+    AND (r.page_views IS NULL OR d.asked_at < now() - make_interval(days => %(days)s));
+
 -- name: release_correction_pictures
 -- Corrections that nobody has worked on for long no longer show what their pages looked like.
 UPDATE correction SET picture_before = NULL, picture_after = NULL
@@ -332,6 +339,9 @@ WHERE NOT EXISTS (
 ) AND NOT EXISTS (
     SELECT FROM correction k
     WHERE k.picture_before = e.hash OR k.picture_after = e.hash
+) AND NOT EXISTS (
+    SELECT FROM page_picture d
+    WHERE d.picture = e.hash
 );
 
 -- name: forget_inventories

@@ -10,6 +10,8 @@ from typing import Any, Final
 _PATH: Final = "#6d2f5e"
 _FAULT: Final = "#9c2020"
 _PAPER: Final = "#ffffff"
+_ROOM: Final = 7
+"""Pixels between a stop and what is drawn around it, for its own focus mark."""
 
 
 def with_path_of_tab(picture: bytes, stops: Sequence[dict[str, Any]]) -> bytes:
@@ -29,7 +31,8 @@ def with_path_of_tab(picture: bytes, stops: Sequence[dict[str, Any]]) -> bytes:
     for stop in shown:
         x, y, width, height = stop["box"]
         colour = _FAULT if stop["faults"] else _PATH
-        draw.rectangle((x - 2, y - 2, x + width + 2, y + height + 2), outline=colour, width=2)
+        around = (x - _ROOM, y - _ROOM, x + width + _ROOM, y + height + _ROOM)
+        draw.rectangle(around, outline=colour, width=2)
         says = str(stop["number"])
         wide = draw.textlength(says, font=font)
         draw.rectangle((x - 4, y - 14, x + wide + 4, y + 4), fill=colour)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Final, Literal, get_args
 
 from plumrake.core.vision import COLOUR_VISION, Matrix, seen_as
@@ -10,7 +11,11 @@ from plumrake.core.vision import COLOUR_VISION, Matrix, seen_as
 if TYPE_CHECKING:
     from PIL import Image, ImageFilter
 
-Look = Literal["grey", "protan", "deutan", "tritan", "blurred", "pale", "small"]
+Look = Literal[
+    "grey", "protan", "deutan", "tritan", "blurred", "pale", "narrow", "enlarged", "spaced"
+]
+OWN_LAYOUTS: Final = ("narrow", "enlarged", "spaced")
+"""Looks that are no look of the picture, but other layouts of the page."""
 LOOKS: Final[tuple[Look, ...]] = get_args(Look)
 _SAYS: Final[dict[str, str]] = {
     "original": "as it is",
@@ -20,7 +25,9 @@ _SAYS: Final[dict[str, str]] = {
     "tritan": "no cones for short waves (blue)",
     "blurred": "out of focus",
     "pale": "low contrast",
-    "small": "320 px wide",
+    "narrow": "320 px wide",
+    "enlarged": "text at 200 %",
+    "spaced": "wide spacing",
 }
 _COLUMN, _HIGHEST, _GAP, _LABEL = 600, 1400, 16, 26
 _COLUMNS = 4
@@ -28,20 +35,20 @@ _BLUR = 2.5
 _STEPS = 33
 
 
-def preview(picture: bytes, small: bytes | None, looks: tuple[Look, ...]) -> bytes:
-    """Return the original and its looks on one sheet, as PNG. ``small`` is the page's picture at
-    320 px; without it that look is left out."""
+def preview(picture: bytes, layouts: Mapping[Look, bytes], looks: tuple[Look, ...]) -> bytes:
+    """Return the original and its looks on one sheet, as PNG. ``layouts`` are the page's pictures
+    in other layouts; a look whose picture is not among them is left out."""
     from PIL import Image, ImageDraw, ImageFont
 
     with Image.open(io.BytesIO(picture)) as opened:
         original = opened.convert("RGB")
     shown = [("original", original)]
     for look in looks:
-        if look != "small":
-            shown.append((look, _looked(original, look)))
-        elif small is not None:
-            with Image.open(io.BytesIO(small)) as opened:
+        if look in layouts:
+            with Image.open(io.BytesIO(layouts[look])) as opened:
                 shown.append((look, opened.convert("RGB")))
+        elif look not in OWN_LAYOUTS:
+            shown.append((look, _looked(original, look)))
     tiles = [(name, _fitted(image)) for name, image in shown]
     columns = min(_COLUMNS, len(tiles))
     rows = [tiles[at : at + columns] for at in range(0, len(tiles), columns)]

@@ -15,6 +15,7 @@ from playwright.async_api import Error
 from plumrake.lenses.assessor import Assessor, Opened
 from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.rendered.browser import BrowserPool, Tab, TabKind
+from plumrake.lenses.rendered.drawing import TALLEST, draw
 from plumrake.lenses.rendered.files import identify_pictures
 from plumrake.lenses.rendered.journeys import follow
 from plumrake.lenses.rendered.probing import take_pixels, try_layouts, walk
@@ -27,7 +28,6 @@ from plumrake.net.shared_files import SharedFiles
 
 Learnt = TypeVar("Learnt")
 
-_TALLEST = 12_000
 _LATE_SECONDS = 3
 _TRIES = 3
 
@@ -118,6 +118,8 @@ async def _read_in(
     opened = await runner.do(Assessor.open_rendered, answer, address, limits.elements)
     if isinstance(opened, Problem):
         raise Unreadable(opened.code, opened.says)
+    if options.drawn_as is not None:
+        return Rendered(opened, await draw(tab, options.drawn_as, left()))
     with contextlib.suppress(Error, TimeoutError):
         async with asyncio.timeout(left()):
             images = await runner.do(Assessor.images)
@@ -133,7 +135,7 @@ async def _read_in(
             await runner.do(Assessor.know_words, await read_pictures(tab, wanted, runner, shared))
     await _probe(tab, opened.elements, options, max(left(), limits.seconds / 2), runner)
     down = await options.picture_down() if options.picture_down is not None else None
-    picture = await tab.picture(left(), min(down, _TALLEST)) if down is not None else None
+    picture = await tab.picture(left(), min(down, TALLEST)) if down is not None else None
     return Rendered(opened, picture)
 
 

@@ -9,6 +9,7 @@ from plumrake.core.evidence import Misfit, Trials, Walk
 from plumrake.core.probes import TextsInDoubt
 from plumrake.lenses.assessor import Assessor, Place, differ
 from plumrake.lenses.rendered.browser import Tab
+from plumrake.lenses.rendered.drawing import NARROW
 from plumrake.lenses.rendered.scripts import NO_TEXT
 from plumrake.lenses.rendered.shots import shot
 from plumrake.lenses.runners import Runner
@@ -20,7 +21,6 @@ _TRIES_OF_A_KIND = 2
 _LOOKS_THAT_AGREE = 2
 _MOST_LOOKS = 4
 _MOST_TRIED = 20_000
-_NARROW = 320
 
 
 async def take_pixels(
@@ -45,7 +45,7 @@ async def try_layouts(tab: Tab, elements: int) -> Trials | None:
     if elements > _MOST_TRIED:
         return None
     texts: dict[str, Any] = await tab.run("trials.js", "text")
-    await tab.set_size(_NARROW, 640)
+    await tab.set_size(*NARROW)
     try:
         narrow: dict[str, Any] = await tab.run("trials.js", "narrow")
     finally:

@@ -1,5 +1,6 @@
 // Tries other layouts: the page at 320 px wide (step "narrow", with the viewport already set), text at 200 % ("text"), and
-// the text spacing of WCAG 2.2, 1.4.12 ("spacing"). Elements are given by their index in the collector's list.
+// the text spacing of WCAG 2.2, 1.4.12; "still", "enlarged" and "spaced" leave the page so, for its
+// picture. Elements are given by their index in the collector's list.
 (step) => {
   const elements = window[Symbol.for("plumrake.elements")] || [];
   const indexes = new Map(elements.map((element, index) => [element, index]));
@@ -173,14 +174,8 @@
     return /grid/.test(style.display) && String(element.computedStyleMap().get("grid-template-rows")) !== "none";
   });
 
-  if (step === "narrow") return narrow();
-  if (!keepsFromGrowing()) return {doubled: [], spaced: []};
-  const still = new CSSStyleSheet();
-  still.replaceSync("*, *::before, *::after { transition: none !important; animation: none !important }");
-  document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];
-  try {
-    const shown = shownOwners();
-    const before = measure(shown);
+  // Doubles all text of the page; returns what was set, with what had stood there.
+  const doubleText = () => {
     // Set where size or line height differs from the parent's; everything else inherits.
     const computed = new Map(elements.map((element) => { const style = getComputedStyle(element); return [element, [style.fontSize, style.lineHeight]]; }));
     const sizes = [];
@@ -203,9 +198,33 @@
       element.style.setProperty("font-size", `${2 * parseFloat(size)}px`, "important");
       if (parseFloat(height)) element.style.setProperty("line-height", `${2 * parseFloat(height)}px`, "important");
     }
+    return sizes;
+  };
+  const STILL = "*, *::before, *::after { transition: none !important; animation: none !important; ";
+  const SPACED = "line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important } p { margin-bottom: 2em !important }";
+  const adopt = (text) => {
+    const sheet = new CSSStyleSheet();
+    sheet.replaceSync(text);
+    document.adoptedStyleSheets = [...document.adoptedStyleSheets, sheet];
+    return sheet;
+  };
+
+  // The page is left as it is then, to be pictured.
+  if (["still", "enlarged", "spaced"].includes(step)) {
+    adopt(STILL + (step === "spaced" ? SPACED : "}"));
+    if (step === "enlarged") doubleText();
+    return null;
+  }
+  if (step === "narrow") return narrow();
+  if (!keepsFromGrowing()) return {doubled: [], spaced: []};
+  const still = adopt(STILL + "}");
+  try {
+    const shown = shownOwners();
+    const before = measure(shown);
+    const sizes = doubleText();
     const doubled = compare(before, measure(shown));
     for (const [element, , , written] of sizes.reverse()) { if (written === null) element.removeAttribute("style"); else element.setAttribute("style", written); }
-    still.replaceSync("*, *::before, *::after { transition: none !important; animation: none !important; line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important } p { margin-bottom: 2em !important }");
+    still.replaceSync(STILL + SPACED);
     return {doubled, spaced: compare(before, measure(shown))};
   } finally {
     document.adoptedStyleSheets = document.adoptedStyleSheets.filter((sheet) => sheet !== still);

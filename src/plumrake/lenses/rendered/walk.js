@@ -135,6 +135,11 @@
     Object.defineProperty(window, KEY, {value: state, configurable: true});
     return {needed: true, stops: sumOf(stops)};
   }
+  const place = (element) => { const box = element.getBoundingClientRect(); return [box.left + scrollX, box.top + scrollY, box.width, box.height]; };
+  if (step === "stop") {
+    const now = active();
+    return now && now !== document.body && now !== document.documentElement ? {index: elements.indexOf(now), place: place(now)} : null;
+  }
   const state = window[KEY];
   if (step === "where") {
     const now = active();
@@ -143,7 +148,6 @@
   }
   if (step === "stops") return sumOf(wanted.map((index) => elements[index]));
   if (step === "dialogs") return wanted.map((index) => Boolean(elements[index].closest("dialog, [role=dialog], [role=alertdialog]")));
-  const place = (element) => { const box = element.getBoundingClientRect(); return [box.left + scrollX, box.top + scrollY, box.width, box.height]; };
   if (step === "focus") { elements[wanted].focus({preventScroll: true}); return place(elements[wanted]); }
   if (step === "place") return place(elements[wanted]);
   if (step === "blur") { if (document.activeElement) document.activeElement.blur(); return null; }

@@ -4,9 +4,7 @@ they change; and where a site's sources are."""
 from __future__ import annotations
 
 import asyncio
-import time
-from collections.abc import Awaitable, Callable
-from typing import Annotated, TypeVar
+from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query, Request, Response
 
@@ -44,10 +42,10 @@ from plumrake.service.access import (
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, site_or_404
+from plumrake.service.waiting import until
 
 router = APIRouter(tags=["corrections"])
 
-_LOOK_EVERY = (0.01, 0.02, 0.04, 0.08)
 _MOST_PAGES = 2_000
 _Path = Annotated[str | None, Query(max_length=2000)]
 _DOWNLOAD = {"Content-Security-Policy": "default-src 'none'; sandbox", "Cache-Control": "no-store"}
@@ -78,20 +76,6 @@ async def _in_full(
     )
 
 
-Found = TypeVar("Found")
-
-
-async def _until(look: Callable[[], Awaitable[Found | None]], seconds: float) -> Found | None:
-    """Look again and again until there is something, or the time is over."""
-    end, tries = time.monotonic() + seconds, 0
-    while True:
-        found = await look()
-        if found is not None or time.monotonic() >= end:
-            return found
-        await asyncio.sleep(_LOOK_EVERY[min(tries, len(_LOOK_EVERY) - 1)])
-        tries += 1
-
-
 async def _waited_for(lend: Lender, correction_id: int, seconds: float) -> CorrectionRow:
     """Return a correction once it is drafted or refused, or when the time is over."""
 
@@ -100,7 +84,7 @@ async def _waited_for(lend: Lender, correction_id: int, seconds: float) -> Corre
             found = await _correction_or_404(database, correction_id)
         return found if found.state != CorrectionState.WAITING.value else None
 
-    found = await _until(look, seconds)
+    found = await until(look, seconds)
     if found is None:
         async with lend() as database:
             found = await _correction_or_404(database, correction_id)
@@ -358,7 +342,7 @@ async def propose_texts(
             row = await picture_texts.texts_of(database, finding_id)
         return row if row is not None and row.state == "ready" else None
 
-    row = await _until(look, wait)
+    row = await until(look, wait)
     may_write = await library_texts.has_library(lend, site, finding.environment)
     async with lend() as database:
         written = await picture_texts.library_text_of(database, finding_id)
@@ -456,7 +440,7 @@ async def describe(
             row = await picture_texts.description_by_id(database, number)
         return row if row is not None and row.state != "waiting" else None
 
-    found = await _until(look, wait)
+    found = await until(look, wait)
     if found is None:
         async with lend() as database:
             found = await picture_texts.description_by_id(database, number)

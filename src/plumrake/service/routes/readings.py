@@ -10,17 +10,20 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Request, Response
 
 from plumrake import models
+from plumrake.actions.drawing import ask_for_picture
 from plumrake.actions.picturing import cut_one
 from plumrake.core.registry import catalogue
-from plumrake.records import links, people, readings, sweeps
+from plumrake.records import links, page_pictures, people, readings, sweeps
+from plumrake.records.page_pictures import PagePictureRow
 from plumrake.records.queries import Connection
 from plumrake.records.readings import ReadingInFullRow
-from plumrake.service.access import Database, SignedIn
+from plumrake.service.access import Database, Lender, SignedIn, WaitingReader
 from plumrake.service.paging import next_page
 from plumrake.service.problems import not_found
 from plumrake.service.routes.findings import EVIDENCE_HEADERS
 from plumrake.service.routes.sites import Limit, site_or_404
 from plumrake.service.routes.sweeps import Chosen
+from plumrake.service.waiting import until
 
 router = APIRouter(tags=["readings"])
 
@@ -114,6 +117,32 @@ async def show_cut(
     if content is None:
         raise not_found("picture", reading_id)
     return Response(content, media_type="image/webp", headers=EVIDENCE_HEADERS)
+
+
+@router.get("/readings/{reading_id}/pictures/{kind}", operation_id="drawPage")
+async def draw_page(
+    request: Request,
+    reading_id: int,
+    kind: models.PagePictureKind,
+    who: WaitingReader,
+    lend: Lender,
+    wait: Annotated[float, Query(ge=0, le=20)] = 0,
+) -> models.PagePicture:
+    """Give a picture of a reading's page in another layout, or with its focus marks; it is drawn
+    when it is first asked for, from the page as it is then."""
+    async with lend() as database:
+        await _reading_or_404(database, reading_id)
+        await ask_for_picture(database, request.app.state.enqueue, reading_id, kind)
+
+    async def look() -> PagePictureRow | None:
+        async with lend() as database:
+            row = await page_pictures.picture_of(database, reading_id, kind)
+        return row if row is not None and row.state == "ready" else None
+
+    row = await until(look, wait)
+    if row is None:
+        return models.PagePicture(kind=kind, state="waiting")
+    return models.PagePicture.model_validate(row)
 
 
 @router.get("/sites/{slug}/find", operation_id="findAnything")

@@ -1,0 +1,29 @@
+-- name: ask
+-- A picture is asked for; one that could not be had is tried again after a minute.
+INSERT INTO page_picture (reading_id, kind) VALUES (%(reading_id)s, %(kind)s)
+ON CONFLICT (reading_id, kind) DO UPDATE
+    SET state = 'waiting', problem = '', asked_at = now()
+    WHERE
+    page_picture.state = 'ready' AND page_picture.problem <> ''
+    AND page_picture.asked_at < now() - interval '1 minute'
+RETURNING reading_id;
+
+-- name: picture
+-- A picture, as far as it is drawn.
+SELECT kind, state, picture, problem, has_changed FROM page_picture
+WHERE reading_id = %(reading_id)s AND kind = %(kind)s;
+
+-- name: keep
+-- What was drawn, or why it was not.
+UPDATE page_picture SET
+    state = 'ready', picture = %(picture)s, problem = %(problem)s, has_changed = %(has_changed)s
+WHERE reading_id = %(reading_id)s AND kind = %(kind)s;
+
+-- name: of_reading
+-- Where the page of a reading is to be had again.
+SELECT
+    r.sweep_id,
+    p.path,
+    r.content_hash
+FROM reading r JOIN page p ON p.id = r.page_id
+WHERE r.id = %(reading_id)s;
