@@ -133,6 +133,7 @@ def places(trust: Trust) -> dict[str, str]:
         f"{site}/pages": "main li",
         page: ".mark",
         **{f"{page}&as={view}": ".page-view > *" for view in views},
+        f"{page}&as=low-vision&look=enlarged": ".picture ~ .picture img",
         f"{site}/fixes": "main li",
         f"{site}/corrections": "main li",
         f"{site}/board": ".ticket",

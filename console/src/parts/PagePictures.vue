@@ -82,7 +82,7 @@ const problem = computed(() => {
       :path="path"
       :findings="ownLayout ? [] : findings"
       :chosen="chosen"
-      :look="ownLayout ? undefined : look"
+      :look="look"
       :stops="stops"
       @choose="(one) => emit('choose', one)"
     />

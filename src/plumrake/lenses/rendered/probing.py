@@ -74,8 +74,7 @@ async def walk(tab: Tab, runner: Runner) -> Walk:
     if not begun["needed"]:
         return Walk(ended=False)
     presses = min(_MOST_PRESSES, begun["stops"] + 3)
-    await tab.press("Tab", presses)
-    seen = await tab.run("walk.js", ["where", None])
+    seen = await _pressed_through(tab, presses, is_plain=begun.get("plain", False))
     missed = set(seen["all"]) - set(seen["order"])
     ended = begun["stops"] + 3 <= _MOST_PRESSES
     trapped = (
@@ -94,6 +93,20 @@ async def walk(tab: Tab, runner: Runner) -> Walk:
         ended and not trapped,
         tuple((index, by) for index, by in report["covered"] if by >= 0),
     )
+
+
+async def _pressed_through(tab: Tab, presses: int, *, is_plain: bool) -> dict[str, Any]:
+    """Return what took the focus while Tab was pressed. On a plain page Tab is pressed once and the
+    focus then led on as Tab would, unless a script has it otherwise: keys cost many times as
+    much."""
+    if is_plain:
+        await tab.press("Tab", 1)
+        seen: dict[str, Any] | None = await tab.run("walk.js", ["through", presses])
+        if seen is not None:
+            return seen
+    await tab.press("Tab", presses)
+    pressed: dict[str, Any] = await tab.run("walk.js", ["where", None])
+    return pressed
 
 
 async def _truly_unmarked(tab: Tab, unmarked: list[tuple[int, str]], runner: Runner) -> list[int]:
