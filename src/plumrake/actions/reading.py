@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Awaitable, Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cache
 
 from plumrake.core.assess import Assessment, checks_asked, evidence_wanted
 from plumrake.core.evidence import Network
@@ -17,7 +18,7 @@ from plumrake.core.questions.evidence import Shown
 from plumrake.core.questions.question import Evidence
 from plumrake.core.registry import Check, catalogue
 from plumrake.lenses.assessor import Assessor, SeenPlace
-from plumrake.lenses.read_options import PictureDown, ReadOptions
+from plumrake.lenses.read_options import PictureDown, ReadOptions, TriedAt
 from plumrake.lenses.reader import Attempt, Obtained
 from plumrake.lenses.runners import TOO_HARD, AssessorLost, Runner, Runners
 
@@ -76,12 +77,14 @@ async def read_and_assess(
     inventory: bool = False,
     follow: Follow | None = None,
     aim: Aim | None = None,
+    tried_at: TriedAt | None = None,
 ) -> PageResult:
     """Return what the checks say about a page, or about a ``state`` of it; one that is ``worth`` it
     is shot while it is still open.
 
     With an ``aim``, what is at that place comes with it; with ``inventory``, what the page holds
-    and the views of it; with ``follow``, its links are followed. A page that costs two of the
+    and the views of it; with ``follow``, its links are followed; with ``tried_at``, other pages may
+    stand for it where other layouts and Tab are tried. A page that costs two of the
     ``runners`` is too hard.
     """
     if state is not None and state.scope is not None:
@@ -91,7 +94,7 @@ async def read_and_assess(
         async with runners.lend() as runner:
             page = _Page(runner, policy, worth, follow, aim)
             down = page.picture_down if worth is not None else None
-            options = replace(read_options_of(policy, down), state=state, runner=runner)
+            options = replace(read_options_of(policy, down), state=state, runner=runner, tried_at=tried_at)
             result = await page.result(await read(options), in_full=inventory)
         if result.problem is None or result.problem.code != TOO_HARD:
             break
@@ -191,6 +194,13 @@ def _lowest(assessment: Assessment) -> int:
     of_places = (one for one in assessment.findings if one.selector not in ("html", "body"))
     boxes = [box for one in of_places if (box := one.box or one.nearest_box) is not None]
     return int(max((top + height for _, top, _, height in boxes), default=_SCREEN))
+
+
+@cache
+def tried_checks() -> frozenset[str]:
+    """Return the checks that judge by other layouts or by pressing Tab."""
+    of_trials = (one.id for one in catalogue().values() if _slow_part(one) in ("layouts", "keyboard"))
+    return frozenset((*of_trials, "page/skip-broken"))
 
 
 def checks_that_may_wait(check: str) -> list[str]:

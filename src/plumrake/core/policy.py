@@ -241,6 +241,13 @@ class Policy(Table):
         "in it where there is more to read. It stands beside our help wherever a finding does: "
         "here, in the content system, in e-mails and reports.",
     )
+    tried_anyway: Annotated[WholeNumber, Field(ge=1, le=1000)] = Field(
+        10,
+        title="Pages tried all the same",
+        description="Sweeps lay a page out narrow and enlarged, and press Tab through it, where it "
+        "is made of something that was not tried yet. Of the other pages one in so many is tried "
+        "all the same, another each time; 1 tries every page.",
+    )
     organisation: str = Field(
         "",
         title="Organisation",

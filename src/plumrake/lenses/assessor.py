@@ -30,6 +30,7 @@ from plumrake.core.mending.edits import Contradiction
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.page import Page
 from plumrake.core.page_kinds import kind_of_page
+from plumrake.core.patterns import found_at, patterns_of
 from plumrake.core.picture_texts import (
     PictureContext,
     PictureText,
@@ -242,6 +243,18 @@ class Assessor:
     def know_trials(self, trials: Trials | None) -> None:
         """Learn what becomes of other layouts."""
         self._page = self.page.knowing(trials=trials)
+
+    def patterns(self, drawn: dict[str, str]) -> frozenset[int]:
+        """Return what other layouts and Tab can go wrong with, see ``core/patterns.py``."""
+        return patterns_of(self.page, drawn)
+
+    def faulty_patterns(self, patterns: frozenset[int]) -> frozenset[int]:
+        """Return those of the page's patterns at which other layouts or Tab showed something; all
+        of them where that was not tried to its end."""
+        trials, walk = self.page.evidence.trials, self.page.evidence.walk
+        if trials is None or walk is None or (walk.stops and not walk.ended):
+            return patterns
+        return found_at(self.page, trials, walk)
 
     def wants_walk(self) -> bool:
         """Tell whether pressing Tab may show something that the document does not."""

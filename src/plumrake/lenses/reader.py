@@ -23,7 +23,7 @@ from plumrake.core.page import Page
 from plumrake.lenses.archives import Archive
 from plumrake.lenses.assessor import Assessor, Opened
 from plumrake.lenses.markup import TooManyElements, decode
-from plumrake.lenses.read_options import ReadOptions
+from plumrake.lenses.read_options import ReadOptions, Tried
 from plumrake.lenses.runners import AssessorLost, Runner, Runners, ThreadRunner, ThreadRunners
 from plumrake.net.fetch import Busy, Fetched, KnownCopy, Limits, LocalAnswer, fetch_page
 from plumrake.net.fingerprints import Fingerprints
@@ -51,7 +51,8 @@ _HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Attempt:
     """How one attempt to read a page went: its problem, if it has one; what the HTML is known by
-    (hash, ETag, Last-Modified), the address that it came from in the end, the picture as JPEG."""
+    (hash, ETag, Last-Modified), the address that it came from in the end, the picture as JPEG, and
+    what was tried with it where that may stand for other pages."""
 
     address: str
     lens: str
@@ -62,6 +63,7 @@ class Attempt:
     seconds: float = 0.0
     etag: str | None = None
     last_modified: str | None = None
+    tried: Tried | None = None
 
     @property
     def status(self) -> str:
@@ -274,12 +276,12 @@ class PageReader:
                 hash_of(fetched.body),
                 fetched.address,
             )
-            shot = None
+            shot = tried = None
             if self._rendered is None:
                 opened = await open_markup(runner, fetched, address, self.limits)
             else:
                 rendered = await self._rendered.read(fetched, address, self.limits, options, runner)
-                opened, shot = rendered.opened, rendered.picture
+                opened, shot, tried = rendered.opened, rendered.picture, rendered.tried
             if _is_sign_in(opened, address, fetched.address):
                 raise Unreadable(
                     "sign-in-wanted", f"the page leads to a sign-in at {fetched.address}"
@@ -305,6 +307,7 @@ class PageReader:
             seconds=spent,
             etag=headers.get("etag"),
             last_modified=strong_date(headers),
+            tried=tried,
         )
 
     async def _fetch_file(

@@ -9,19 +9,27 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
+
+from plumrake.core.content_hash import hash_of
 
 _MOST_BYTES, _MOST_OF_ONE = 64_000_000, 1_000_000
 _MOST_KNOWN = 20_000
 _NOT_SHARED = ("no-store", "private")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class StoredFile:
     """A file as its server gave it: headers as the DevTools protocol has them, body in base64."""
 
     headers: tuple[dict[str, str], ...]
     body: str
+
+    @cached_property
+    def content_hash(self) -> str:
+        """What the body is known by."""
+        return hash_of(self.body.encode("ascii"))
 
 
 @dataclass(slots=True)

@@ -40,7 +40,8 @@ _SETTLE_SECONDS = 5.0
 _VIEWPORT = (1280, 800)
 _NOWHERE = ProxySettings(server="http://127.0.0.1:9", bypass="<-loopback>")
 """A proxy at which nobody listens."""
-_SHARED_KINDS = ("Stylesheet", "Script", "Image", "Font")
+_CODE = ("Stylesheet", "Script")
+_SHARED_KINDS = (*_CODE, "Image", "Font")
 _OF_THE_WAY = ("content-encoding", "content-length", "transfer-encoding", "connection")
 """Headers of how a file came, not of what it is."""
 _ARGUMENTS = (
@@ -208,6 +209,9 @@ class Tab:
         self._size = size
         self._shared = shared
         self.travelled_to: Fetched | None = None
+        self.drawn_in: dict[str, str] = {}
+        """The hashes of style sheets and scripts that the page drew in, by address; ``""`` where
+        others may get other files there."""
         self._main_frame = ""
         self._pending: set[asyncio.Task[None]] = set()
         self._lost: asyncio.Future[None] = asyncio.get_running_loop().create_future()
@@ -289,6 +293,8 @@ class Tab:
         request = {"requestId": event["requestId"]}
         kind, address = event["resourceType"], str(event["request"]["url"])
         stored = shared.file(kind, address)
+        if kind in _CODE:
+            self.drawn_in[address] = stored.content_hash if stored is not None else ""
         if stored is not None:
             given = {"responseHeaders": list(stored.headers), "body": stored.body}
             await self._session.send(
@@ -309,7 +315,10 @@ class Tab:
             if not answer["base64Encoded"]:
                 body = base64.b64encode(body.encode()).decode("ascii")
             plain = (one for one in headers if one["name"].lower() not in _OF_THE_WAY)
-            shared.keep(kind, address, StoredFile(tuple(plain), body))
+            kept = StoredFile(tuple(plain), body)
+            shared.keep(kind, address, kept)
+            if kind in _CODE:
+                self.drawn_in[address] = kept.content_hash
         await self._session.send("Fetch.continueRequest", request)
 
     async def _let_travel(self, event: dict[str, Any]) -> None:

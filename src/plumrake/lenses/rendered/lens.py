@@ -7,13 +7,13 @@ import asyncio
 import contextlib
 import time
 from collections.abc import Awaitable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from playwright.async_api import Error
 
 from plumrake.lenses.assessor import Assessor, Opened
-from plumrake.lenses.read_options import ReadOptions
+from plumrake.lenses.read_options import ReadOptions, Tried
 from plumrake.lenses.rendered.browser import BrowserPool, Tab, TabKind
 from plumrake.lenses.rendered.drawing import TALLEST, draw
 from plumrake.lenses.rendered.files import identify_pictures
@@ -34,10 +34,12 @@ _TRIES = 3
 
 @dataclass(frozen=True, slots=True)
 class Rendered:
-    """What a runner has a page open of, and the page's picture as JPEG where it was wanted."""
+    """What a runner has a page open of, and the page's picture as JPEG where it was wanted; what
+    was tried with it, where that may be taken from other pages."""
 
     opened: Opened
     picture: bytes | None
+    tried: Tried | None = None
 
 
 class RenderedLens:
@@ -133,16 +135,18 @@ async def _read_in(
         with contextlib.suppress(TimeoutError, Error):
             wanted = await runner.do(Assessor.pictures_to_read)
             await runner.do(Assessor.know_words, await read_pictures(tab, wanted, runner, shared))
-    await _probe(tab, opened.elements, options, max(left(), limits.seconds / 2), runner)
+    tried = await _probe(tab, opened.elements, options, max(left(), limits.seconds / 2), runner)
     down = await options.picture_down() if options.picture_down is not None else None
     picture = await tab.picture(left(), min(down, TALLEST)) if down is not None else None
-    return Rendered(opened, picture)
+    return Rendered(opened, picture, tried)
 
 
 async def _probe(
     tab: Tab, elements: int, options: ReadOptions, seconds: float, runner: Runner
-) -> None:
-    """Learn what is wanted beside the document; what does not come in time stays untested."""
+) -> Tried | None:
+    """Learn what is wanted beside the document; what does not come in time stays untested. Return
+    what was tried, where that may be taken from other pages."""
+    tried: Tried | None = None
     end = time.monotonic() + seconds
 
     async def in_time(asking: Awaitable[Learnt]) -> Learnt:
@@ -154,7 +158,16 @@ async def _probe(
             await in_time(take_pixels(tab, doubt, tab.width)) if doubt is not None else (None, [])
         )
         await runner.do(Assessor.know_pixels, shot, doubt.top if doubt is not None else 0, places)
+        if options.tried_at is not None:
+            patterns = await runner.do(Assessor.patterns, tab.drawn_in)
+            tried = Tried(patterns, patterns, await options.tried_at(patterns))
+            if tried.at is not None:
+                return tried
         if options.zoom:
             await runner.do(Assessor.know_trials, await in_time(try_layouts(tab, elements)))
         stops = await in_time(walk(tab, runner)) if options.keyboard else None
         await runner.do(Assessor.know_walk, stops)
+        if tried is not None:
+            faulty = await runner.do(Assessor.faulty_patterns, tried.patterns)
+            tried = replace(tried, faulty=faulty)
+    return tried

@@ -1,0 +1,137 @@
+"""What a page is made of, as far as other layouts and pressing Tab can go wrong with it.
+
+Trying other layouts and pressing Tab through a page is half of what reading it costs, and most
+pages of a managed site differ from pages already tried in their words only. A pattern is one thing
+that such a trial depends on: an element with its parent, its classes and its computed style, a
+script, a style sheet, a word too long for a narrow window. Where all patterns of a page were tried
+elsewhere and nothing was found at them, trying again finds nothing new, or hardly ever.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping
+from functools import lru_cache
+from hashlib import blake2b
+
+from plumrake.core.dom import Element, Style, Text
+from plumrake.core.evidence import Trials, Walk
+from plumrake.core.page import Page
+from plumrake.core.selectors import looks_hand_made
+
+_LOW = 200
+"""CSS px: what is lower may cut its text off when that grows."""
+_LONG_WORD = 24
+"""Characters that hardly fit into 320 CSS px at the usual size of text."""
+_DIGITS = re.compile(r"\d+")
+_SPACES = re.compile(r"\s+")
+_WORD = re.compile(rf"\S{{{_LONG_WORD},}}")
+_ON = ("tabindex", "contenteditable", "type", "role", "style", "nowrap", "width", "height")
+"""Attributes that bear on layout or focus, beside those that scripts hang on (``on…``)."""
+_DATA = ("json", "template", "html", "x-")
+"""Of the types of scripts: those that are data."""
+
+
+def patterns_of(page: Page, drawn: Mapping[str, str]) -> frozenset[int]:
+    """Return the patterns of a page as numbers of 64 bits; ``drawn`` are the hashes of the files
+    that it draws in, by address (``""`` where a file's content is not known)."""
+    styles: dict[int, str] = {}
+    seen: set[object] = set()
+    for element in page.elements:
+        seen.add(_key(element, styles))
+        seen.update(_of_code(element))
+        seen.update(_of_texts(element))
+    seen.update(("file", address, content) for address, content in drawn.items())
+    return frozenset(_number(one) for one in seen)
+
+
+def found_at(page: Page, trials: Trials | None, walk: Walk | None) -> frozenset[int]:
+    """Return the patterns of elements at which other layouts or Tab showed something."""
+    indexes: set[int] = set()
+    if trials is not None:
+        indexes |= {index for index, _ in trials.too_wide}
+        for misfit in (*trials.doubled, *trials.spaced):
+            indexes |= {misfit.element, *([misfit.other] if misfit.other is not None else [])}
+    if walk is not None:
+        indexes |= {*walk.trapped, *walk.unmarked, *walk.unseen}
+        indexes |= {one for pair in walk.covered for one in pair}
+    styles: dict[int, str] = {}
+    return frozenset(_number(_key(page.elements[index], styles)) for index in indexes)
+
+
+def _number(key: object) -> int:
+    digest = blake2b(repr(key).encode("utf-8", "replace"), digest_size=8).digest()
+    return int.from_bytes(digest, "big", signed=True)
+
+
+def _key(element: Element, styles: dict[int, str]) -> tuple[object, ...]:
+    parent = element.parent
+    return (
+        parent.tag if parent is not None else "",
+        element.tag,
+        *_classes(element.get("class")),
+        _style(element.style, styles),
+        *((name, value) for name, value in element.attributes.items() if _bears(name)),
+        *sorted(element.listeners),
+        _filling(element),
+    )
+
+
+@lru_cache(4096)
+def _classes(written: str) -> tuple[str, ...]:
+    names = (name for name in written.split() if looks_hand_made(name))
+    return tuple(_DIGITS.sub("", name) for name in names)
+
+
+def _style(style: Style | None, known: dict[int, str]) -> str:
+    """Return what stands for a style; elements of one page that look alike share theirs."""
+    if style is None:
+        return ""
+    if id(style) not in known:
+        known[id(style)] = blake2b("|".join(style).encode(), digest_size=8).hexdigest()
+    return known[id(style)]
+
+
+def _bears(name: str) -> bool:
+    return name in _ON or name.startswith("on")
+
+
+def _filling(element: Element) -> int:
+    """Return how full an element is that cannot grow with what it holds, in powers of two."""
+    style = element.style
+    if style is None or element.box is None:
+        return 0
+    if "flex" in style.display:
+        return sum(1 for _ in element.elements()).bit_length()
+    keeps = style.position in ("absolute", "fixed") or "visible" not in (
+        style.overflow_x,
+        style.overflow_y,
+    )
+    return len(element.text(4096)).bit_length() if keeps and element.box[3] < _LOW else 0
+
+
+def _of_code(element: Element) -> Iterable[tuple[str, str]]:
+    """Yield what a script or a style sheet in the page does, numbers apart; data is none."""
+    if element.tag not in ("script", "style") or element.has("src"):
+        return
+    if any(one in element.get("type").lower() for one in _DATA):
+        return
+    code = "".join(text.data for text in element.texts())
+    if element.tag == "script":
+        code = _DIGITS.sub("", code)
+    yield element.tag, _SPACES.sub(" ", code)
+
+
+def _of_texts(element: Element) -> Iterable[tuple[str, str, int]]:
+    """Yield how long the words of an element are that may be too long for a narrow window, and the
+    lines that do not wrap, in powers of two."""
+    if element.box is None or element.tag in ("script", "style"):
+        return
+    if element.tag in ("pre", "textarea"):
+        lines = "".join(text.data for text in element.texts()).splitlines()
+        yield "lines", element.tag, max(map(len, lines), default=0).bit_length()
+        return
+    for child in element.children:
+        if isinstance(child, Text) and len(child.data) >= _LONG_WORD and element.tag != "option":
+            for word in _WORD.findall(child.data):
+                yield "word", element.tag, len(word) // 8

@@ -1,0 +1,70 @@
+"""What of a site's pages was laid out otherwise and walked through by Tab, by pattern."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from plumrake.records.queries import Connection, load, rows, run
+
+_QUERIES = load("patterns")
+
+KEPT_DAYS = 30
+"""So long a pattern need not be tried again."""
+
+
+@dataclass(frozen=True, slots=True)
+class TriedPatternRow:
+    """A pattern that was tried: on which page, and whether nothing was found at it."""
+
+    pattern: int
+    path: str
+    is_sound: bool
+    tried_at: datetime
+
+
+async def known(
+    connection: Connection, site_id: int, environment: str, since: datetime
+) -> list[TriedPatternRow]:
+    """Return the patterns of a site that were kept since a time, and hold still."""
+    return await rows(
+        connection,
+        _QUERIES["known"],
+        TriedPatternRow,
+        site_id=site_id,
+        environment=environment,
+        days=KEPT_DAYS,
+        since=since,
+    )
+
+
+async def keep(
+    connection: Connection, site_id: int, environment: str, path: str, tried: Mapping[int, bool]
+) -> None:
+    """Keep that patterns were tried on a page, each with whether nothing was found at it."""
+    await run(
+        connection,
+        _QUERIES["keep"],
+        site_id=site_id,
+        environment=environment,
+        path=path,
+        patterns=list(tried),
+        sound=list(tried.values()),
+    )
+
+
+async def faulty_before(
+    connection: Connection, sweep_id: int | None, pages: Sequence[int], checks: Sequence[str]
+) -> set[int]:
+    """Return those of some pages that had a finding of some checks in a sweep."""
+    if sweep_id is None:
+        return set()
+    found = await numbers(
+        connection,
+        _QUERIES["faulty_before"],
+        sweep_id=sweep_id,
+        pages=list(pages),
+        checks=list(checks),
+    )
+    return set(found)
