@@ -16,6 +16,7 @@ import PagePictures from "@/parts/PagePictures.vue";
 import ReadingHistory from "@/parts/ReadingHistory.vue";
 import type { Stop } from "@/parts/TabPath.vue";
 import PageViewRows from "@/parts/PageViewRows.vue";
+import UntestedChecks from "@/parts/UntestedChecks.vue";
 import { session } from "@/session";
 import { useAddress } from "@/use/address";
 import { useKeys } from "@/use/keys";
@@ -88,7 +89,7 @@ const stops = computed(() =>
   as.value === "focus" ? ((focus.value?.rows ?? []) as unknown as Stop[]) : undefined,
 );
 const zoomTried = computed(
-  () => !shown.value?.untested.some((one) => one.check?.startsWith("zoom")),
+  () => !shown.value?.untested.some((one) => one.check?.startsWith("zoom") && !one.tried_at),
 );
 
 async function choose(id: number) {
@@ -253,9 +254,12 @@ onUnmounted(() => clearInterval(poll));
               @choose="(name) => set({ look: name })"
             />
             <PageViewRows v-else :site="site" :reading="shown.id" :view="as" :findings="findings" />
-            <p v-if="as === 'findings' && shown.untested.length" class="soft small">
-              Not tested: {{ shown.untested.map((one) => one.check).join(", ") }}
-            </p>
+            <UntestedChecks
+              v-if="as === 'findings'"
+              :site="site"
+              :environment="shown.environment"
+              :untested="shown.untested"
+            />
           </section>
         </div>
       </div>

@@ -52,7 +52,7 @@ def _page(row: ExportedPageRow) -> ReportedPage:
         problem,
         row.content_hash,
         tuple(_finding(one) for one in row.findings),
-        tuple((one["check"], one["needs"]) for one in row.untested),
+        tuple((one["check"], one.get("tried_at", one["needs"])) for one in row.untested),
     )
     areas = None
     if row.has_pictures is not None and row.has_links is not None:

@@ -94,7 +94,9 @@ async def read_and_assess(
         async with runners.lend() as runner:
             page = _Page(runner, policy, worth, follow, aim)
             down = page.picture_down if worth is not None else None
-            options = replace(read_options_of(policy, down), state=state, runner=runner, tried_at=tried_at)
+            options = replace(
+                read_options_of(policy, down), state=state, runner=runner, tried_at=tried_at
+            )
             result = await page.result(await read(options), in_full=inventory)
         if result.problem is None or result.problem.code != TOO_HARD:
             break
@@ -199,7 +201,9 @@ def _lowest(assessment: Assessment) -> int:
 @cache
 def tried_checks() -> frozenset[str]:
     """Return the checks that judge by other layouts or by pressing Tab."""
-    of_trials = (one.id for one in catalogue().values() if _slow_part(one) in ("layouts", "keyboard"))
+    of_trials = (
+        one.id for one in catalogue().values() if _slow_part(one) in ("layouts", "keyboard")
+    )
     return frozenset((*of_trials, "page/skip-broken"))
 
 

@@ -6,7 +6,7 @@ from __future__ import annotations
 import asyncio
 import time
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
@@ -14,10 +14,11 @@ from typing import Any
 from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.planning import set_rate_limits
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
-from plumrake.actions.reading import PageResult, read_and_assess
+from plumrake.actions.reading import PageResult, read_and_assess, tried_checks
 from plumrake.actions.site_sources import SourceSettings, reading_headers
 from plumrake.actions.sites import ground_of, origin_of_environment, private_origins, with_own_words
 from plumrake.actions.swept_links import SweptLinks
+from plumrake.actions.swept_patterns import NewlyTried, SweptPatterns, keep_tried
 from plumrake.core.assess import Assessment
 from plumrake.core.content_hash import hash_of
 from plumrake.core.decisions import finding_holds
@@ -211,6 +212,8 @@ async def _read_one(
             SweptLinks(connect, reader.links, site, sweep) if policy.sweeps_follow_links else None
         )
         sweep_cache = reader.sweep_cache(f"sweep {sweep_id}")
+        swept_patterns = SweptPatterns(sweep_cache.tried, sweep, policy)
+        await swept_patterns.load(connect, pages)
         batch_reader = _BatchReader(
             reader,
             sweep_cache,
@@ -222,9 +225,10 @@ async def _read_one(
             links,
             headers,
             handed_over,
+            swept_patterns,
         )
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
-    return await _keep(connect, enqueue, sweep_id, results, end)
+    return await _keep(connect, enqueue, sweep_id, results, end, swept_patterns.newly)
 
 
 async def _planned(
@@ -265,6 +269,7 @@ async def _keep(
     sweep_id: int,
     results: list[NewReading | PlannedPageRow | Redirect],
     end: float = 0.0,
+    newly_tried: Sequence[NewlyTried] = (),
 ) -> int | None:
     """Keep what was read; return the batch that is to follow at once if there is time until
     ``end``, else put it into the queue."""
@@ -282,6 +287,7 @@ async def _keep(
         ]
         for redirect in redirects:
             await sweeps.note_redirect(connection, sweep_id, redirect.page_id, redirect.path)
+        await keep_tried(connection, sweep, newly_tried)
         carried = await sweeps.keep_readings(
             connection, sweep_id, unchanged, [one.id for one in catalogue().values() if one.across]
         )
@@ -371,8 +377,10 @@ class _BatchReader:
         links: SweptLinks | None,
         headers: Mapping[str, str],
         handed_over: Mapping[str, HandedOverRow],
+        patterns: SweptPatterns,
     ) -> None:
         self._reader = reader
+        self._patterns = patterns
         self._handed_over = handed_over
         self._headers = headers
         self._links = links
@@ -423,7 +431,9 @@ class _BatchReader:
             worth=self._shows_something_new,
             inventory=True,
             follow=self._follow,
+            tried_at=self._patterns.of(page),
         )
+        self._patterns.learn(page, result)
         drawn_in = result.resources
         resources = await self._fingerprints.of_all(drawn_in) if drawn_in is not None else None
         links = None
@@ -573,6 +583,17 @@ def kept_finding(finding: Finding) -> dict[str, Any]:
     }
 
 
+def _untested(result: PageResult) -> list[dict[str, str]]:
+    """Return the checks that were not made, each with what it needs; those that another page of the
+    same patterns stands for with that page's path."""
+    at = result.tried.at if result.tried is not None else None
+    return [
+        {"check": one.check, "needs": one.needs}
+        | ({"tried_at": at} if at is not None and one.check in tried_checks() else {})
+        for one in result.assessment.untested
+    ]
+
+
 def _new_reading(
     page: PlannedPageRow, result: PageResult, resources: Mapping[str, str] | None, policy: Policy
 ) -> NewReading:
@@ -594,9 +615,7 @@ def _new_reading(
         kind=result.kind,
         content_hash=result.content_hash,
         elements=result.elements,
-        untested=[
-            {"check": item.check, "needs": item.needs} for item in result.assessment.untested
-        ],
+        untested=_untested(result),
         ready=result.problem is None and not held,
         seconds=result.seconds,
         findings=findings,

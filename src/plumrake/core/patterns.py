@@ -10,7 +10,9 @@ elsewhere and nothing was found at them, trying again finds nothing new, or hard
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
 from functools import lru_cache
 from hashlib import blake2b
 
@@ -30,6 +32,31 @@ _ON = ("tabindex", "contenteditable", "type", "role", "style", "nowrap", "width"
 """Attributes that bear on layout or focus, beside those that scripts hang on (``on…``)."""
 _DATA = ("json", "template", "html", "x-")
 """Of the types of scripts: those that are data."""
+
+
+@dataclass(slots=True)
+class TriedPatterns:
+    """What was tried of a site: sound patterns with the page that they were tried on, and those at
+    which something was found."""
+
+    sound: dict[int, str] = field(default_factory=dict)
+    faulty: set[int] = field(default_factory=set)
+
+    def learn(self, path: str, pattern: int, *, is_sound: bool) -> None:
+        """Learn that a pattern was tried on a page; once faulty, it stays so."""
+        if not is_sound:
+            self.faulty.add(pattern)
+            self.sound.pop(pattern, None)
+        elif pattern not in self.faulty:
+            self.sound[pattern] = path
+
+    def stands_for(self, patterns: frozenset[int]) -> str | None:
+        """Return the page on which most of the patterns were tried, if all were, and are sound."""
+        pages = [self.sound.get(one) for one in patterns]
+        tried = [one for one in pages if one is not None]
+        if not tried or len(tried) < len(pages):
+            return None
+        return Counter(tried).most_common(1)[0][0]
 
 
 def patterns_of(page: Page, drawn: Mapping[str, str]) -> frozenset[int]:

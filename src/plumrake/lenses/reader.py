@@ -20,6 +20,7 @@ from urllib.parse import quote, unquote, urlsplit
 from plumrake.core.content_hash import hash_of
 from plumrake.core.dom import Document
 from plumrake.core.page import Page
+from plumrake.core.patterns import TriedPatterns
 from plumrake.lenses.archives import Archive
 from plumrake.lenses.assessor import Assessor, Opened
 from plumrake.lenses.markup import TooManyElements, decode
@@ -91,11 +92,12 @@ class Obtained(Attempt):
 @dataclass(frozen=True, slots=True)
 class SweepCache:
     """What one sweep remembers in this process: fingerprints of files, each asked for once, what
-    its pages share, and how often things were pictured."""
+    its pages share, how often things were pictured, and what was tried."""
 
     fingerprints: Fingerprints
     files: SharedFiles = field(default_factory=SharedFiles)
     pictured: Counter[str] = field(default_factory=Counter)
+    tried: TriedPatterns = field(default_factory=TriedPatterns)
 
 
 class PageReader:

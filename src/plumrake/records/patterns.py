@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from plumrake.records.queries import Connection, load, rows, run
+from plumrake.records.queries import Connection, load, numbers, rows, run
 
 _QUERIES = load("patterns")
 

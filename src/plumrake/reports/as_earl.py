@@ -12,6 +12,7 @@ from plumrake import __version__
 from plumrake.core.criteria import CRITERIA
 from plumrake.core.findings import Finding
 from plumrake.core.registry import catalogue
+from plumrake.reports.pages import why_untested
 from plumrake.reports.report import About, ReportedPage
 
 _CONTEXT = {
@@ -65,7 +66,7 @@ def _assertions(reported: ReportedPage, about: About) -> Iterator[dict[str, Any]
         yield _of_finding(reported, one, about)
     for name in about.checks:
         if name in untested:
-            says = f"The lens gives no {untested[name]}."
+            says = f"Not tested: {why_untested(untested[name])}."
             yield _assertion(page.address, name, about, "untested", says)
         elif name not in found:
             area = name.partition("/")[0]

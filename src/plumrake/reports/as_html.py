@@ -14,7 +14,7 @@ from plumrake import __version__
 from plumrake.core.findings import WEIGHTS, Finding, Outcome
 from plumrake.core.policy import OwnHelp
 from plumrake.core.registry import Check, catalogue
-from plumrake.reports.pages import Summary, is_ready
+from plumrake.reports.pages import Summary, is_ready, was_tried
 from plumrake.reports.report import About, ReportedPage
 
 MOST_PLACES = 20
@@ -61,7 +61,8 @@ def html_pieces(pages: Iterable[ReportedPage], about: About) -> Iterator[str]:
     untested: dict[str, str] = {}
     for reported in pages:
         summary.add(reported.counted)
-        untested.update(reported.page.untested)
+        pairs = reported.page.untested
+        untested.update((check, needs) for check, needs in pairs if not was_tried(needs))
         lines.append(_line(reported, about))
         for finding in reported.page.findings:
             _gather(causes, reported, finding, about)

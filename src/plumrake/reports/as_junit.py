@@ -10,6 +10,7 @@ from xml.sax.saxutils import escape, quoteattr
 from plumrake.core.decisions import finding_holds
 from plumrake.core.findings import Finding
 from plumrake.core.registry import catalogue
+from plumrake.reports.pages import why_untested
 from plumrake.reports.report import About, ReportedPage
 
 _NOT_XML = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
@@ -60,7 +61,7 @@ def _case(
 ) -> str:
     opening = f'<testcase classname={_quoted(reported.page.address)} name={_quoted(check)} time="0"'
     if lacking is not None:
-        says = f"not tested: the lens gives no {lacking}"
+        says = f"not tested: {why_untested(lacking)}"
         return f"{opening}><skipped message={_quoted(says)}/></testcase>\n"
     if not found:
         return f"{opening}/>\n"

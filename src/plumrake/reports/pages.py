@@ -15,7 +15,7 @@ from plumrake.core.findings import WEIGHTS, Finding, Outcome, as_dict
 @dataclass(frozen=True, slots=True)
 class Reported:
     """A page as reports need it; ``problem`` is code and sentence, ``untested`` pairs of check and
-    missing evidence."""
+    missing evidence, or the path of the page that was tried in this one's stead."""
 
     address: str
     lens: str
@@ -30,6 +30,18 @@ class Reported:
     def status(self) -> str:
         """``read`` or ``unreadable``."""
         return "read" if self.problem is None else "unreadable"
+
+
+def was_tried(needs: str) -> bool:
+    """Tell whether another page was tried in the stead of one that a check was not made on."""
+    return needs.startswith("/")
+
+
+def why_untested(needs: str) -> str:
+    """Return why a check was not made on a page, as the end of a sentence."""
+    if was_tried(needs):
+        return f"{needs} was tried, which is made of the same"
+    return f"the lens gives no {needs}"
 
 
 def is_ready(page: Reported, hold: str) -> bool:

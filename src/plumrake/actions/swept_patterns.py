@@ -1,0 +1,90 @@
+"""What a sweep need not try: pages that are made of nothing but what was laid out otherwise and
+walked through by Tab on other pages of the site, lately, without anything being found."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+from plumrake.actions.ports import Connect
+from plumrake.actions.reading import PageResult, tried_checks
+from plumrake.core.patterns import TriedPatterns
+from plumrake.core.policy import Policy
+from plumrake.lenses.read_options import TriedAt
+from plumrake.records import patterns
+from plumrake.records.queries import Connection
+from plumrake.records.sweeps import PlannedPageRow, SweepRow
+
+_BEGINNING = datetime(1970, 1, 1, tzinfo=UTC)
+_AT_ONCE = timedelta(minutes=2)
+"""What other workers keep is looked for this far back, since they keep it a little after."""
+
+
+@dataclass(frozen=True, slots=True)
+class NewlyTried:
+    """What was tried on a page: patterns, each with whether nothing was found at it."""
+
+    path: str
+    sound: dict[int, bool]
+
+
+class SweptPatterns:
+    """Tells for the pages of a batch where they were tried, and gathers what is tried on them."""
+
+    def __init__(self, tried: TriedPatterns, sweep: SweepRow, policy: Policy) -> None:
+        self._tried = tried
+        self._sweep = sweep
+        self._share = policy.tried_anyway
+        self._faulty_before: set[int] = set()
+        self.newly: list[NewlyTried] = []
+
+    async def load(self, connect: Connect, pages: Sequence[PlannedPageRow]) -> None:
+        """Learn what the site's pages were tried with, and which of the batch's pages something was
+        found on last."""
+        sweep = self._sweep
+        since = datetime.now(UTC) - _AT_ONCE if self._tried.sound else _BEGINNING
+        async with connect() as connection:
+            for row in await patterns.known(connection, sweep.site_id, sweep.environment, since):
+                self._tried.learn(row.path, row.pattern, is_sound=row.is_sound)
+            self._faulty_before = await patterns.faulty_before(
+                connection, sweep.base_id, [page.id for page in pages], sorted(tried_checks())
+            )
+
+    def of(self, page: PlannedPageRow) -> TriedAt | None:
+        """Return what tells where the page was tried; None where it is to be tried itself: it was
+        asked for by name, something was found on it before, or its turn has come."""
+        is_its_turn = (zlib.crc32(page.path.encode()) + self._sweep.id) % self._share == 0
+        if self._sweep.scope == "given" or is_its_turn or page.id in self._faulty_before:
+            return None
+
+        async def at(of_page: frozenset[int]) -> str | None:
+            return self._tried.stands_for(of_page)
+
+        return at
+
+    def learn(self, page: PlannedPageRow, result: PageResult) -> None:
+        """Learn what was tried on a page; nothing where it was not, or where Tab showed something
+        that is no single element's."""
+        tried = result.tried
+        if tried is None or tried.at is not None:
+            return
+        known = self._tried
+        fresh = {
+            pattern: pattern not in tried.faulty
+            for pattern in tried.patterns
+            if pattern not in known.sound or pattern in tried.faulty
+        }
+        if any(one.check.startswith("keyboard/") for one in result.assessment.findings):
+            fresh = {pattern: is_sound for pattern, is_sound in fresh.items() if not is_sound}
+        for pattern, is_sound in fresh.items():
+            known.learn(page.path, pattern, is_sound=is_sound)
+        if fresh:
+            self.newly.append(NewlyTried(page.path, fresh))
+
+
+async def keep_tried(connection: Connection, sweep: SweepRow, newly: Sequence[NewlyTried]) -> None:
+    """Keep what was tried on pages of a sweep."""
+    for one in newly:
+        await patterns.keep(connection, sweep.site_id, sweep.environment, one.path, one.sound)
