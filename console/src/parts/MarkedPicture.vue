@@ -3,6 +3,8 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import Button from "primevue/button";
 import { api, data, type FindingInFull } from "@/api/client";
+import { says } from "@/format";
+import { useDrawnPage } from "@/use/drawnPage";
 
 const props = defineProps<{ finding: FindingInFull }>();
 const frame = ref<HTMLElement | null>(null);
@@ -10,11 +12,19 @@ const image = ref<HTMLImageElement | null>(null);
 const size = ref<{ width: number; height: number } | null>(null);
 const whole = ref(false);
 
+const isWanted = ref(false);
+const { data: drawn, error } = useDrawnPage(
+  () => props.finding.reading_id,
+  () => (isWanted.value && !props.finding.picture ? "whole" : undefined),
+);
+const picture = computed(() => props.finding.picture ?? drawn.value?.picture);
+const problem = computed(() => (error.value ? says(error.value) : drawn.value?.problem));
+
 const aboutPage = computed(() => props.finding.selector === "html");
 const box = computed(() =>
   aboutPage.value ? null : props.finding.visible ? props.finding.box : props.finding.nearest_box,
 );
-const source = computed(() => `/api/v1/evidence/${props.finding.picture}`);
+const source = computed(() => `/api/v1/evidence/${picture.value}`);
 const { data: cause } = useQuery({
   queryKey: ["cause", computed(() => [props.finding.sweep_id, props.finding.cause])],
   queryFn: () =>
@@ -74,7 +84,7 @@ function zoom() {
     <div class="row spread">
       <h2 id="picture-title">On the page</h2>
       <Button
-        v-if="finding.picture"
+        v-if="picture"
         :label="whole ? 'Show at full size' : 'Fit the width'"
         size="small"
         variant="text"
@@ -90,7 +100,7 @@ function zoom() {
       >
     </p>
     <div
-      v-if="finding.picture"
+      v-if="picture"
       ref="frame"
       class="frame"
       tabindex="0"
@@ -113,7 +123,19 @@ function zoom() {
         <img :src="`/api/v1/evidence/${alike}`" :alt="`The same fault on ${cause?.path}`" />
       </div>
     </template>
-    <p v-else class="soft">There is no picture of this place.</p>
+    <p v-else class="soft">The sweep took no picture of this place.</p>
+    <p v-if="problem" role="alert">The page could not be drawn: {{ problem }}</p>
+    <p v-else-if="isWanted && !picture" role="status">The page is being drawn in a browser …</p>
+    <p v-else-if="drawn?.has_changed" class="soft small">
+      The page has changed since it was read; it is drawn as it is now.
+    </p>
+    <Button
+      v-if="!picture && !isWanted && finding.lens === 'rendered' && !aboutPage"
+      label="Draw the page"
+      size="small"
+      variant="outlined"
+      @click="isWanted = true"
+    />
   </section>
 </template>
 

@@ -77,10 +77,11 @@ async def _keep(
         if picture is not None:
             content_hash = hash_of(picture)
             await sweeps.keep_evidence(connection, content_hash, "image/jpeg", picture)
-        drawn = PagePictureRow(
-            kind, "ready", content_hash, says, obtained.content_hash != page.content_hash
-        )
+        has_changed = obtained.content_hash != page.content_hash
+        drawn = PagePictureRow(kind, "ready", content_hash, says, has_changed)
         await page_pictures.keep(connection, reading_id, drawn)
+        if kind == "whole" and content_hash is not None and not has_changed:
+            await page_pictures.show_as_read(connection, reading_id, content_hash)
 
 
 class _Drawing:

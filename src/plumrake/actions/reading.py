@@ -18,7 +18,7 @@ from plumrake.core.questions.evidence import Shown
 from plumrake.core.questions.question import Evidence
 from plumrake.core.registry import Check, catalogue
 from plumrake.lenses.assessor import Assessor, SeenPlace
-from plumrake.lenses.read_options import PictureDown, ReadOptions, TriedAt
+from plumrake.lenses.read_options import PictureDown, ReadOptions, StandFor
 from plumrake.lenses.reader import Attempt, Obtained
 from plumrake.lenses.runners import TOO_HARD, AssessorLost, Runner, Runners
 
@@ -77,15 +77,15 @@ async def read_and_assess(
     inventory: bool = False,
     follow: Follow | None = None,
     aim: Aim | None = None,
-    tried_at: TriedAt | None = None,
+    stand_for: StandFor | None = None,
 ) -> PageResult:
     """Return what the checks say about a page, or about a ``state`` of it; one that is ``worth`` it
     is shot while it is still open.
 
     With an ``aim``, what is at that place comes with it; with ``inventory``, what the page holds
-    and the views of it; with ``follow``, its links are followed; with ``tried_at``, other pages may
-    stand for it where other layouts and Tab are tried. A page that costs two of the
-    ``runners`` is too hard.
+    and the views of it; with ``follow``, its links are followed; with ``stand_for``, other pages
+    may stand for it where other layouts and Tab are tried. A page that costs two of the ``runners``
+    is too hard.
     """
     if state is not None and state.scope is not None:
         policy = policy.changed(scope=(state.scope,))
@@ -95,7 +95,7 @@ async def read_and_assess(
             page = _Page(runner, policy, worth, follow, aim)
             down = page.picture_down if worth is not None else None
             options = replace(
-                read_options_of(policy, down), state=state, runner=runner, tried_at=tried_at
+                read_options_of(policy, down), state=state, runner=runner, stand_for=stand_for
             )
             result = await page.result(await read(options), in_full=inventory)
         if result.problem is None or result.problem.code != TOO_HARD:

@@ -42,6 +42,11 @@ _SECONDS_OF_A_TURN = 3.0
 _PICTURES_OF_EACH = 3
 """A page is pictured when it shows something that was pictured less often than this; the same
 template's fault need not be."""
+_PICTURES_OF_A_CHECK = 30
+"""So many pages of a sweep are pictured for one check's sake. What was not pictured is drawn when
+somebody wants to see it (``drawing.py``)."""
+_OF_WORDS = ("text/", "links/")
+"""Doubts of these areas are about words, and are judged without a picture."""
 
 
 class NotUnderWay(ValueError):
@@ -431,7 +436,7 @@ class _BatchReader:
             worth=self._shows_something_new,
             inventory=True,
             follow=self._follow,
-            tried_at=self._patterns.of(page),
+            stand_for=self._patterns.of(page),
         )
         self._patterns.learn(page, result)
         drawn_in = result.resources
@@ -525,22 +530,17 @@ class _BatchReader:
         """Tell whether a page has a finding to be seen whose like was not pictured often enough in
         this sweep."""
         pictured = self._sweep_cache.pictured
-        keys = {
-            key
-            for one in assessment.findings
-            if one.box is not None
-            for key in (one.cause_key, one.shape_key)
-            if key
-        }
-        fresh = [key for key in keys if pictured[key] < _PICTURES_OF_EACH]
+        shown = [one for one in assessment.findings if _wants_picture(one)]
         new = any(
-            pictured[one.cause_key] < _PICTURES_OF_EACH
+            pictured[one.check] < _PICTURES_OF_A_CHECK
+            and pictured[one.cause_key] < _PICTURES_OF_EACH
             and (not one.shape_key or pictured[one.shape_key] < _PICTURES_OF_EACH)
-            for one in assessment.findings
-            if one.box is not None
+            for one in shown
         )
         if new:
-            pictured.update(fresh)
+            keys = {key for one in shown for key in (one.cause_key, one.shape_key) if key}
+            pictured.update(key for key in keys if pictured[key] < _PICTURES_OF_EACH)
+            pictured.update({one.check for one in shown})
         return new
 
     def _is_said_unchanged(self, page: PlannedPageRow) -> bool:
@@ -566,6 +566,12 @@ class _BatchReader:
             return False
         same = fetched.is_unmodified or hash_of(fetched.body) == page.content_hash
         return same and await self._fingerprints.of_all(tuple(page.resources)) == page.resources
+
+
+def _wants_picture(finding: Finding) -> bool:
+    """Tell whether a finding is better understood when it is seen."""
+    is_of_words = finding.outcome != Outcome.FAILED.value and finding.check.startswith(_OF_WORDS)
+    return finding.box is not None and not is_of_words
 
 
 def _unread(page: PlannedPageRow, address: str, lens: str, problem: Problem) -> NewReading:

@@ -10,9 +10,9 @@ from datetime import UTC, datetime, timedelta
 
 from plumrake.actions.ports import Connect
 from plumrake.actions.reading import PageResult, tried_checks
-from plumrake.core.patterns import TriedPatterns
+from plumrake.core.patterns import ALL_PARTS, Part, Stand, TriedPatterns
 from plumrake.core.policy import Policy
-from plumrake.lenses.read_options import TriedAt
+from plumrake.lenses.read_options import StandFor
 from plumrake.records import patterns
 from plumrake.records.queries import Connection
 from plumrake.records.sweeps import PlannedPageRow, SweepRow
@@ -24,10 +24,11 @@ _AT_ONCE = timedelta(minutes=2)
 
 @dataclass(frozen=True, slots=True)
 class NewlyTried:
-    """What was tried on a page: patterns, each with whether nothing was found at it."""
+    """What was tried on a page: patterns, each with the parts by which something was found at
+    it."""
 
     path: str
-    sound: dict[int, bool]
+    faulty: dict[int, Part]
 
 
 class SweptPatterns:
@@ -44,47 +45,53 @@ class SweptPatterns:
         """Learn what the site's pages were tried with, and which of the batch's pages something was
         found on last."""
         sweep = self._sweep
-        since = datetime.now(UTC) - _AT_ONCE if self._tried.sound else _BEGINNING
+        since = datetime.now(UTC) - _AT_ONCE if self._tried.known else _BEGINNING
         async with connect() as connection:
             for row in await patterns.known(connection, sweep.site_id, sweep.environment, since):
-                self._tried.learn(row.path, row.pattern, is_sound=row.is_sound)
+                self._tried.learn(row.path, row.pattern, Part(row.faulty))
             self._faulty_before = await patterns.faulty_before(
                 connection, sweep.base_id, [page.id for page in pages], sorted(tried_checks())
             )
 
-    def of(self, page: PlannedPageRow) -> TriedAt | None:
-        """Return what tells where the page was tried; None where it is to be tried itself: it was
-        asked for by name, something was found on it before, or its turn has come."""
+    def of(self, page: PlannedPageRow) -> StandFor | None:
+        """Return what tells which page may stand for this one; None where it is to be tried itself:
+        it was asked for by name, something was found on it before, or its turn has come."""
         is_its_turn = (zlib.crc32(page.path.encode()) + self._sweep.id) % self._share == 0
         if self._sweep.scope == "given" or is_its_turn or page.id in self._faulty_before:
-            return None
+            return _nothing_stands_for
 
-        async def at(of_page: frozenset[int]) -> str | None:
-            return self._tried.stands_for(of_page)
+        async def stand_for(patterns: frozenset[int]) -> Stand | None:
+            return self._tried.stand_for(patterns)
 
-        return at
+        return stand_for
 
     def learn(self, page: PlannedPageRow, result: PageResult) -> None:
-        """Learn what was tried on a page; nothing where it was not, or where Tab showed something
-        that is no single element's."""
+        """Learn what was tried on a page. A fault of Tab that is no single element's makes none of
+        them known."""
         tried = result.tried
-        if tried is None or tried.at is not None:
+        if tried is None:
             return
-        known = self._tried
+        in_full = tried.parts == ALL_PARTS and not any(
+            one.check.startswith("keyboard/") for one in result.assessment.findings
+        )
+        fresh = {one: Part(0) for one in tried.patterns if in_full} | dict(tried.found)
+        known = self._tried.known
         fresh = {
-            pattern: pattern not in tried.faulty
-            for pattern in tried.patterns
-            if pattern not in known.sound or pattern in tried.faulty
+            pattern: faulty
+            for pattern, faulty in fresh.items()
+            if pattern not in known or faulty not in known[pattern][1]
         }
-        if any(one.check.startswith("keyboard/") for one in result.assessment.findings):
-            fresh = {pattern: is_sound for pattern, is_sound in fresh.items() if not is_sound}
-        for pattern, is_sound in fresh.items():
-            known.learn(page.path, pattern, is_sound=is_sound)
+        for pattern, faulty in fresh.items():
+            self._tried.learn(page.path, pattern, faulty)
         if fresh:
             self.newly.append(NewlyTried(page.path, fresh))
+
+
+async def _nothing_stands_for(_: frozenset[int]) -> Stand | None:
+    return None
 
 
 async def keep_tried(connection: Connection, sweep: SweepRow, newly: Sequence[NewlyTried]) -> None:
     """Keep what was tried on pages of a sweep."""
     for one in newly:
-        await patterns.keep(connection, sweep.site_id, sweep.environment, one.path, one.sound)
+        await patterns.keep(connection, sweep.site_id, sweep.environment, one.path, one.faulty)

@@ -75,13 +75,13 @@ class Trials:
     of WCAG 2.2, 1.4.12.
 
     ``too_wide`` names the outermost elements that stick out at 320 px with how far each reaches;
-    ``page_width`` is what the page as a whole takes there.
+    ``page_width`` is what the page as a whole takes there. What was not tried is None.
     """
 
     page_width: int = 320
-    too_wide: tuple[tuple[int, int], ...] = ()
-    doubled: tuple[Misfit, ...] = ()
-    spaced: tuple[Misfit, ...] = ()
+    too_wide: tuple[tuple[int, int], ...] | None = ()
+    doubled: tuple[Misfit, ...] | None = ()
+    spaced: tuple[Misfit, ...] | None = ()
 
 
 @dataclass(frozen=True, slots=True)

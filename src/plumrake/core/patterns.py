@@ -13,8 +13,11 @@ import re
 from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from functools import lru_cache
+from enum import IntFlag
+from functools import lru_cache, reduce
 from hashlib import blake2b
+from itertools import chain
+from operator import or_
 
 from plumrake.core.dom import Element, Style, Text
 from plumrake.core.evidence import Trials, Walk
@@ -34,29 +37,48 @@ _DATA = ("json", "template", "html", "x-")
 """Of the types of scripts: those that are data."""
 
 
+class Part(IntFlag):
+    """What is tried with a page: a narrow window, larger text and wider spacing, Tab."""
+
+    NARROW = 1
+    TEXT = 2
+    KEYBOARD = 4
+
+
+ALL_PARTS = Part.NARROW | Part.TEXT | Part.KEYBOARD
+
+
+@dataclass(frozen=True, slots=True)
+class Stand:
+    """A page that was tried and may stand for another, but for the parts that are to be tried all
+    the same, since something was found by them at what both are made of."""
+
+    at: str
+    but: Part
+
+
 @dataclass(slots=True)
 class TriedPatterns:
-    """What was tried of a site: sound patterns with the page that they were tried on, and those at
-    which something was found."""
+    """What was tried of a site: patterns with the page that they were tried on and the parts by
+    which something was found at them."""
 
-    sound: dict[int, str] = field(default_factory=dict)
-    faulty: set[int] = field(default_factory=set)
+    known: dict[int, tuple[str, Part]] = field(default_factory=dict)
 
-    def learn(self, path: str, pattern: int, *, is_sound: bool) -> None:
-        """Learn that a pattern was tried on a page; once faulty, it stays so."""
-        if not is_sound:
-            self.faulty.add(pattern)
-            self.sound.pop(pattern, None)
-        elif pattern not in self.faulty:
-            self.sound[pattern] = path
+    def learn(self, path: str, pattern: int, faulty: Part) -> None:
+        """Learn that a pattern was tried on a page; by what it was faulty once, it stays so."""
+        before = self.known.get(pattern)
+        if before is None:
+            self.known[pattern] = path, faulty
+        elif before[1] | faulty != before[1]:
+            self.known[pattern] = before[0], before[1] | faulty
 
-    def stands_for(self, patterns: frozenset[int]) -> str | None:
-        """Return the page on which most of the patterns were tried, if all were, and are sound."""
-        pages = [self.sound.get(one) for one in patterns]
-        tried = [one for one in pages if one is not None]
-        if not tried or len(tried) < len(pages):
+    def stand_for(self, patterns: frozenset[int]) -> Stand | None:
+        """Return the page on which most of the patterns were tried, if all were."""
+        tried = [self.known[one] for one in patterns if one in self.known]
+        if not tried or len(tried) < len(patterns):
             return None
-        return Counter(tried).most_common(1)[0][0]
+        but = reduce(or_, (faulty for _, faulty in tried), Part(0))
+        return Stand(Counter(path for path, _ in tried).most_common(1)[0][0], but)
 
 
 def patterns_of(page: Page, drawn: Mapping[str, str]) -> frozenset[int]:
@@ -72,18 +94,30 @@ def patterns_of(page: Page, drawn: Mapping[str, str]) -> frozenset[int]:
     return frozenset(_number(one) for one in seen)
 
 
-def found_at(page: Page, trials: Trials | None, walk: Walk | None) -> frozenset[int]:
-    """Return the patterns of elements at which other layouts or Tab showed something."""
-    indexes: set[int] = set()
+def found_at(page: Page, trials: Trials | None, walk: Walk | None) -> dict[int, Part]:
+    """Return the patterns of elements at which something was found, each with the parts that
+    showed it."""
+    at: dict[int, Part] = {}
+
+    def note(index: int | None, part: Part) -> None:
+        if index is not None:
+            at[index] = at.get(index, Part(0)) | part
+
     if trials is not None:
-        indexes |= {index for index, _ in trials.too_wide}
-        for misfit in (*trials.doubled, *trials.spaced):
-            indexes |= {misfit.element, *([misfit.other] if misfit.other is not None else [])}
+        for index, _ in trials.too_wide or ():
+            note(index, Part.NARROW)
+        for misfit in (*(trials.doubled or ()), *(trials.spaced or ())):
+            note(misfit.element, Part.TEXT)
+            note(misfit.other, Part.TEXT)
     if walk is not None:
-        indexes |= {*walk.trapped, *walk.unmarked, *walk.unseen}
-        indexes |= {one for pair in walk.covered for one in pair}
+        for index in (*walk.trapped, *walk.unmarked, *walk.unseen, *chain(*walk.covered)):
+            note(index, Part.KEYBOARD)
     styles: dict[int, str] = {}
-    return frozenset(_number(_key(page.elements[index], styles)) for index in indexes)
+    found: dict[int, Part] = {}
+    for index, parts in at.items():
+        pattern = _number(_key(page.elements[index], styles))
+        found[pattern] = found.get(pattern, Part(0)) | parts
+    return found
 
 
 def _number(key: object) -> int:

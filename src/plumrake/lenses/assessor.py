@@ -30,7 +30,7 @@ from plumrake.core.mending.edits import Contradiction
 from plumrake.core.mending.source_page import CannotMend
 from plumrake.core.page import Page
 from plumrake.core.page_kinds import kind_of_page
-from plumrake.core.patterns import found_at, patterns_of
+from plumrake.core.patterns import Part, found_at, patterns_of
 from plumrake.core.picture_texts import (
     PictureContext,
     PictureText,
@@ -248,13 +248,22 @@ class Assessor:
         """Return what other layouts and Tab can go wrong with, see ``core/patterns.py``."""
         return patterns_of(self.page, drawn)
 
-    def faulty_patterns(self, patterns: frozenset[int]) -> frozenset[int]:
-        """Return those of the page's patterns at which other layouts or Tab showed something; all
-        of them where that was not tried to its end."""
+    def found_at(self) -> dict[int, Part]:
+        """Return the page's patterns at which other layouts or Tab showed something, each with the
+        parts that did."""
+        return found_at(self.page, self.page.evidence.trials, self.page.evidence.walk)
+
+    def tried_parts(self) -> Part:
+        """Return what was tried with the page to its end."""
         trials, walk = self.page.evidence.trials, self.page.evidence.walk
-        if trials is None or walk is None or (walk.stops and not walk.ended):
-            return patterns
-        return found_at(self.page, trials, walk)
+        parts = Part(0)
+        if trials is not None and trials.too_wide is not None:
+            parts |= Part.NARROW
+        if trials is not None and trials.doubled is not None:
+            parts |= Part.TEXT
+        if walk is not None and (walk.ended or not walk.stops):
+            parts |= Part.KEYBOARD
+        return parts
 
     def wants_walk(self) -> bool:
         """Tell whether pressing Tab may show something that the document does not."""

@@ -2,29 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from plumrake.core.journeys import JourneyState
+from plumrake.core.patterns import Part, Stand
 from plumrake.lenses.runners import Runner
 from plumrake.net.shared_files import SharedFiles
 
 PictureDown = Callable[[], Awaitable[int | None]]
 """Tells how far down (CSS px) the picture of the page in hand is wanted, or None where none is."""
 
-TriedAt = Callable[[frozenset[int]], Awaitable[str | None]]
-"""Tells at which page all of a page's patterns (``core/patterns.py``) were tried, or None where it
-is to be tried itself."""
+StandFor = Callable[[frozenset[int]], Awaitable[Stand | None]]
+"""Tells which page stands for one of these patterns (``core/patterns.py``), or None where it is to
+be tried itself."""
 
 
 @dataclass(frozen=True, slots=True)
 class Tried:
-    """The patterns of a page, those of them at which other layouts or Tab showed something, and
-    the page that stands for it where it was not tried itself."""
+    """What was tried with a page: its patterns, the parts, at what they showed something; and the
+    page that stands for it in the others."""
 
     patterns: frozenset[int]
-    faulty: frozenset[int]
+    parts: Part
+    found: Mapping[int, Part]
     at: str | None = None
 
 
@@ -43,7 +45,7 @@ class ReadOptions:
     which the page is brought first, and the ``viewport`` (width and height in CSS px) in place of
     the usual one. ``shared`` is what the pages of a sweep share; a reading that is of none shares
     nothing. With ``drawn_as`` nothing is wanted but a picture of the page, drawn so. With
-    ``tried_at`` neither other layouts nor Tab are tried where pages of the same patterns were.
+    ``stand_for`` other pages may stand for it where other layouts and Tab are tried.
     ``runner`` computes for the page; default: a thread of this process.
     """
 
@@ -57,5 +59,5 @@ class ReadOptions:
     viewport: tuple[int, int] | None = None
     shared: SharedFiles | None = None
     drawn_as: DrawnAs | None = None
-    tried_at: TriedAt | None = None
+    stand_for: StandFor | None = None
     runner: Runner | None = None

@@ -57,6 +57,11 @@ async def keep(connection: Connection, reading_id: int, drawn: PagePictureRow) -
     )
 
 
+async def show_as_read(connection: Connection, reading_id: int, picture: str) -> None:
+    """Let a reading without a picture have one that was drawn of the same page."""
+    await run(connection, _QUERIES["show_as_read"], reading_id=reading_id, picture=picture)
+
+
 async def page_to_draw(connection: Connection, reading_id: int) -> PageToDrawRow | None:
     """Return where the page of a reading is to be had, or None."""
     return await row_or_none(

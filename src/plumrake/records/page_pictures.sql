@@ -27,3 +27,8 @@ SELECT
     r.content_hash
 FROM reading r JOIN page p ON p.id = r.page_id
 WHERE r.id = %(reading_id)s;
+
+-- name: show_as_read
+-- A picture of a page that is as it was read is the picture of that reading, which had none.
+UPDATE reading SET picture = %(picture)s
+WHERE id = %(reading_id)s AND picture IS NULL;

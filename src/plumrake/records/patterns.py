@@ -16,11 +16,12 @@ KEPT_DAYS = 30
 
 @dataclass(frozen=True, slots=True)
 class TriedPatternRow:
-    """A pattern that was tried: on which page, and whether nothing was found at it."""
+    """A pattern that was tried: on which page, and by which parts (``Part``) something was found at
+    it."""
 
     pattern: int
     path: str
-    is_sound: bool
+    faulty: int
     tried_at: datetime
 
 
@@ -40,17 +41,18 @@ async def known(
 
 
 async def keep(
-    connection: Connection, site_id: int, environment: str, path: str, tried: Mapping[int, bool]
+    connection: Connection, site_id: int, environment: str, path: str, faulty: Mapping[int, int]
 ) -> None:
-    """Keep that patterns were tried on a page, each with whether nothing was found at it."""
+    """Keep that patterns were tried on a page, each with the parts by which something was found at
+    it."""
     await run(
         connection,
         _QUERIES["keep"],
         site_id=site_id,
         environment=environment,
         path=path,
-        patterns=list(tried),
-        sound=list(tried.values()),
+        patterns=list(faulty),
+        faulty=[int(one) for one in faulty.values()],
     )
 
 

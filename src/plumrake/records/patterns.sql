@@ -3,7 +3,7 @@
 SELECT
     pattern,
     path,
-    is_sound,
+    faulty,
     tried_at
 FROM tried_pattern
 WHERE
@@ -12,22 +12,27 @@ WHERE
     AND tried_at > %(since)s;
 
 -- name: keep
--- Patterns were tried on a page. One that something was found at is not sound before it was tried
--- anew in a later sweep; one that is known as it is is written again after a day.
-INSERT INTO tried_pattern AS known (site_id, environment, pattern, path, is_sound)
+-- Patterns were tried on a page. By what one was faulty it stays so for a day.
+INSERT INTO tried_pattern AS known (site_id, environment, pattern, path, faulty)
 SELECT
     %(site_id)s,
     %(environment)s,
     x.pattern,
     %(path)s,
-    x.is_sound
-FROM unnest(%(patterns)s::bigint[], %(sound)s::boolean[]) AS x (pattern, is_sound)
+    x.faulty
+FROM unnest(%(patterns)s::bigint[], %(faulty)s::smallint[]) AS x (pattern, faulty)
 ORDER BY x.pattern
 ON CONFLICT (site_id, environment, pattern) DO UPDATE
-    SET path = excluded.path, is_sound = excluded.is_sound, tried_at = now()
+    SET
+    path = excluded.path,
+    faulty = CASE
+        WHEN known.tried_at < now() - interval '1 day' THEN excluded.faulty
+        ELSE known.faulty | excluded.faulty
+    END,
+    tried_at = now()
     WHERE
-    (excluded.is_sound < known.is_sound)
-    OR known.tried_at < now() - interval '1 day';
+    known.tried_at < now() - interval '1 day'
+    OR known.faulty | excluded.faulty <> known.faulty;
 
 -- name: faulty_before
 -- Of some pages those that had a finding of some checks in a sweep.

@@ -12,6 +12,7 @@ from typing import TypeVar
 
 from playwright.async_api import Error
 
+from plumrake.core.patterns import ALL_PARTS, Part
 from plumrake.lenses.assessor import Assessor, Opened
 from plumrake.lenses.read_options import ReadOptions, Tried
 from plumrake.lenses.rendered.browser import BrowserPool, Tab, TabKind
@@ -158,16 +159,23 @@ async def _probe(
             await in_time(take_pixels(tab, doubt, tab.width)) if doubt is not None else (None, [])
         )
         await runner.do(Assessor.know_pixels, shot, doubt.top if doubt is not None else 0, places)
-        if options.tried_at is not None:
+        parts = wanted = (Part.NARROW | Part.TEXT if options.zoom else Part(0)) | (
+            Part.KEYBOARD if options.keyboard else Part(0)
+        )
+        if options.stand_for is not None:
             patterns = await runner.do(Assessor.patterns, tab.drawn_in)
-            tried = Tried(patterns, patterns, await options.tried_at(patterns))
-            if tried.at is not None:
-                return tried
+            stand = await options.stand_for(patterns)
+            parts = wanted & (stand.but if stand is not None else ALL_PARTS)
+            at = stand.at if stand is not None and parts != wanted else None
+            tried = Tried(patterns, Part(0), {}, at)
         if options.zoom:
-            await runner.do(Assessor.know_trials, await in_time(try_layouts(tab, elements)))
-        stops = await in_time(walk(tab, runner)) if options.keyboard else None
-        await runner.do(Assessor.know_walk, stops)
+            trials = await in_time(try_layouts(tab, elements, parts))
+            await runner.do(Assessor.know_trials, trials)
+        if Part.KEYBOARD in parts:
+            await runner.do(Assessor.know_walk, await in_time(walk(tab, runner)))
+        elif not options.keyboard:
+            await runner.do(Assessor.know_walk, None)
         if tried is not None:
-            faulty = await runner.do(Assessor.faulty_patterns, tried.patterns)
-            tried = replace(tried, faulty=faulty)
+            done = await runner.do(Assessor.tried_parts)
+            tried = replace(tried, parts=done, found=await runner.do(Assessor.found_at))
     return tried

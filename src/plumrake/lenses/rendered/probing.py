@@ -3,9 +3,11 @@ layouts."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from plumrake.core.evidence import Misfit, Trials, Walk
+from plumrake.core.patterns import Part
 from plumrake.core.probes import TextsInDoubt
 from plumrake.lenses.assessor import Assessor, Place, differ
 from plumrake.lenses.rendered.browser import Tab
@@ -39,23 +41,29 @@ async def take_pixels(
     return picture, [(place[0], place[1]) if place is not None else None for place in places]
 
 
-async def try_layouts(tab: Tab, elements: int) -> Trials | None:
-    """Return what becomes of the layout at 320 px, at 200 % text and with wide text spacing; None
-    for pages of too many ``elements`` to try."""
-    if elements > _MOST_TRIED:
+async def try_layouts(tab: Tab, elements: int, parts: Part) -> Trials | None:
+    """Return what becomes of the layout at 320 px, at 200 % text and with wide text spacing, as far
+    as it is wanted; None for pages of too many ``elements`` to try."""
+    if elements > _MOST_TRIED or not parts & (Part.NARROW | Part.TEXT):
         return None
-    texts: dict[str, Any] = await tab.run("trials.js", "text")
-    await tab.set_size(*NARROW)
-    try:
-        narrow: dict[str, Any] = await tab.run("trials.js", "narrow")
-    finally:
-        await tab.set_size(None, None)
-    return Trials(
-        page_width=int(narrow["width"]),
-        too_wide=tuple((int(index), int(width)) for index, width in narrow["found"]),
-        doubled=_misfits(texts["doubled"]),
-        spaced=_misfits(texts["spaced"]),
-    )
+    trials = Trials(too_wide=None, doubled=None, spaced=None)
+    if Part.TEXT in parts:
+        texts: dict[str, Any] = await tab.run("trials.js", "text")
+        trials = replace(
+            trials, doubled=_misfits(texts["doubled"]), spaced=_misfits(texts["spaced"])
+        )
+    if Part.NARROW in parts:
+        await tab.set_size(*NARROW)
+        try:
+            narrow: dict[str, Any] = await tab.run("trials.js", "narrow")
+        finally:
+            await tab.set_size(None, None)
+        trials = replace(
+            trials,
+            page_width=int(narrow["width"]),
+            too_wide=tuple((int(index), int(width)) for index, width in narrow["found"]),
+        )
+    return trials
 
 
 def _misfits(rows: list[list[Any]]) -> tuple[Misfit, ...]:

@@ -6,10 +6,13 @@ CREATE TABLE tried_pattern (
     environment text NOT NULL CHECK (environment IN ('live', 'staging')),
     pattern bigint NOT NULL,
     path text NOT NULL,
-    is_sound boolean NOT NULL,
+    faulty smallint NOT NULL,
     tried_at timestamptz NOT NULL DEFAULT now(),
     PRIMARY KEY (site_id, environment, pattern)
 );
 COMMENT ON TABLE tried_pattern IS
 'What the pages of a site are made of (core/patterns.py) that was laid out otherwise and walked '
-'through by Tab: on which page, and whether nothing was found at it.';
+'through by Tab, and on which page.';
+COMMENT ON COLUMN tried_pattern.faulty IS
+'By what something was found at it: 1 in a narrow window, 2 with larger text or wider spacing, '
+'4 with Tab; their sum.';

@@ -36,7 +36,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from plumrake.core.checks.zoom.shared import trials_of
-from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.words import shortened
@@ -58,6 +58,8 @@ def reflow(page: Page) -> Iterator[Flag]:
     """Yield the outermost elements with text that stick out sideways when the page is 320 CSS px
     wide."""
     trials = trials_of(page)
+    if trials.too_wide is None:
+        raise NotTested(Needs.LAYOUT)
     for index, reach in trials.too_wide:
         element = page.elements[index]
         text = page.seen_text_of(element)

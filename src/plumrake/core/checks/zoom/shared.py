@@ -17,9 +17,11 @@ def trials_of(page: Page) -> Trials:
     return page.evidence.trials
 
 
-def misfit_flags(page: Page, misfits: tuple[Misfit, ...]) -> Iterator[Flag]:
+def misfit_flags(page: Page, misfits: tuple[Misfit, ...] | None) -> Iterator[Flag]:
     """Yield a flag per text that is cut off (on what cuts it) or overlaps another (on the later of
-    them)."""
+    them). Raises ``NotTested``."""
+    if misfits is None:
+        raise NotTested(Needs.LAYOUT)
     for misfit in misfits:
         element = page.elements[misfit.element]
         text = page.seen_text_of(element)
