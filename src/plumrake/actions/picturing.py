@@ -75,5 +75,6 @@ def cut(whole: Image.Image, box: list[int]) -> bytes | None:
         ),
     )
     out = io.BytesIO()
-    whole.crop((left, top, left + wide, top + high)).convert("RGB").save(out, "WEBP", quality=70)
+    part = whole.crop((left, top, left + wide, top + high)).convert("RGB")
+    part.save(out, "WEBP", quality=70, method=2)  # a third of the usual time, a little larger
     return out.getvalue()

@@ -56,6 +56,7 @@ class Page:
         self._tables: dict[int, TableModel] = {}
         self._scopes: dict[tuple[str, ...], Scope] = {}
         self.landmarks = Landmarks(document, self._exposure, self._roles)
+        self.viewed: dict[str, list[dict[str, Any]]] = {}
 
     def knowing(self, *kinds: str, **facts: Any) -> Page:
         """Return the page with more evidence: kinds of it and facts, as ``Evidence`` has them.
@@ -64,6 +65,7 @@ class Page:
         """
         page = copy(self)
         page.evidence = self.evidence.learnt(*kinds, **facts)
+        page.viewed = {}
         return page
 
     @cached_property

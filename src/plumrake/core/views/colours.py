@@ -6,8 +6,10 @@ from typing import Any
 
 from plumrake.core.colours import contrast, truncated
 from plumrake.core.page import Page
+from plumrake.core.views.once import once_a_page
 
 
+@once_a_page
 def colours(page: Page) -> list[dict[str, Any]]:
     """Return every pair of text and background colour, the palest first.
 

@@ -9,8 +9,10 @@ from plumrake.core.geometry import whole
 from plumrake.core.numbers import integer
 from plumrake.core.page import Page
 from plumrake.core.semantics.roles import is_disabled, is_tab_stop
+from plumrake.core.views.once import once_a_page
 
 
+@once_a_page
 def focus(page: Page) -> list[dict[str, Any]]:
     """Return the stops of Tab in their order: ``number`` from 1, ``role``, ``name``, ``selector``,
     ``box`` (CSS px), and ``faults``: what is wrong about the stop, in words.

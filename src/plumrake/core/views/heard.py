@@ -8,6 +8,7 @@ from typing import Any
 from plumrake.core.dom import Element, Text, collapse
 from plumrake.core.page import Page
 from plumrake.core.semantics.names import sets_words_apart
+from plumrake.core.views.once import once_a_page
 from plumrake.core.vocabulary import NAME_FROM_CONTENT
 
 _SAID = {
@@ -37,6 +38,7 @@ _WITH_NAME = frozenset(
 )
 
 
+@once_a_page
 def heard(page: Page) -> list[dict[str, Any]]:
     """Return what a screen reader would announce, roughly, a row per stop: ``line`` and the
     element's ``selector``."""
@@ -135,6 +137,7 @@ def _states(element: Element) -> Iterator[str]:
         yield "required"
 
 
+@once_a_page
 def order(page: Page) -> list[dict[str, Any]]:
     """Return the exposed text block by block in the order of the source, tables cell by cell:
     ``text`` and ``selector``."""

@@ -9,10 +9,12 @@ from plumrake.core.checks.pictures.shared import file_of, is_picture, marked_as_
 from plumrake.core.dom import Element
 from plumrake.core.geometry import whole
 from plumrake.core.page import Page
+from plumrake.core.views.once import once_a_page
 
 _NAMELESS = ("", "generic", "none")
 
 
+@once_a_page
 def links(page: Page) -> list[dict[str, Any]]:
     """Return every exposed link: ``name``, ``target`` as written, ``address`` that it leads to and
     ``selector``.
@@ -47,6 +49,7 @@ def address_of(page: Page, target: str) -> str:
     return whole.removeprefix(home) if whole.startswith(f"{home}/") else whole
 
 
+@once_a_page
 def pictures(page: Page) -> list[dict[str, Any]]:
     """Return every exposed picture: ``name``, ``file``, ``source``, ``hash`` of the file (None
     where the lens has none), whether it is marked as ``decorative``, ``selector`` and ``box`` (CSS
@@ -66,6 +69,7 @@ def pictures(page: Page) -> list[dict[str, Any]]:
     ]
 
 
+@once_a_page
 def names(page: Page) -> list[dict[str, Any]]:
     """Return role, name, description and trace of every element that has a role of its own, exposed
     or not; fields without a role of ARIA (password, date, colour, file …) have an empty one."""

@@ -8,8 +8,10 @@ from plumrake.core.assess import assess
 from plumrake.core.dom import Element
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
+from plumrake.core.views.once import once_a_page
 
 
+@once_a_page
 def outline(page: Page) -> list[dict[str, Any]]:
     """Return a row per exposed heading and landmark in document order.
 
