@@ -62,7 +62,9 @@ def test_a_picture_is_drawn_once(site: SmallSite, manager: PlumRake) -> None:
 def test_who_cannot_wait_is_told_that_it_is_being_drawn(site: SmallSite, manager: PlumRake) -> None:
     of = reading(manager, "/").id
     assert manager.readings.picture(of, "spaced", wait=0).state == "waiting"
-    wait_for(lambda: manager.readings.picture(of, "spaced", wait=5).state == "ready", 60, "the picture")
+    wait_for(
+        lambda: manager.readings.picture(of, "spaced", wait=5).state == "ready", 60, "the picture"
+    )
 
 
 def test_a_page_that_changed_or_is_gone_says_so(site: SmallSite, manager: PlumRake) -> None:
