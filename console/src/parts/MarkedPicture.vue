@@ -130,7 +130,7 @@ function zoom() {
       The page has changed since it was read; it is drawn as it is now.
     </p>
     <Button
-      v-if="!picture && !isWanted && finding.lens === 'rendered' && !aboutPage"
+      v-if="!picture && !isWanted && box"
       label="Draw the page"
       size="small"
       variant="outlined"

@@ -22,7 +22,7 @@ watch(
   () => props.reading.id,
   () => (isWanted.value = false),
 );
-const can = computed(() => props.reading.lens === "rendered" && props.reading.status === "read");
+const can = computed(() => props.reading.status === "read");
 const ownLayout = computed(() => OWN_LAYOUTS.find((one) => one === props.look));
 
 const lacksOriginal = computed(() => can.value && !props.reading.picture);

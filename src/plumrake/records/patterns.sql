@@ -24,12 +24,12 @@ FROM unnest(%(patterns)s::bigint[], %(faulty)s::smallint[]) AS x (pattern, fault
 ORDER BY x.pattern
 ON CONFLICT (site_id, environment, pattern) DO UPDATE
     SET
-    path = excluded.path,
-    faulty = CASE
-        WHEN known.tried_at < now() - interval '1 day' THEN excluded.faulty
-        ELSE known.faulty | excluded.faulty
-    END,
-    tried_at = now()
+        path = excluded.path,
+        faulty = CASE
+            WHEN known.tried_at < now() - interval '1 day' THEN excluded.faulty
+            ELSE known.faulty | excluded.faulty
+        END,
+        tried_at = now()
     WHERE
     known.tried_at < now() - interval '1 day'
     OR known.faulty | excluded.faulty <> known.faulty;
