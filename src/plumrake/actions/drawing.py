@@ -20,17 +20,31 @@ from plumrake.records.page_pictures import PagePictureRow, PageToDrawRow
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
 
+MOST_WAITING = 12
+"""Drawing shares its workers with the gate, which is not to wait for it long."""
 _NOT_MANAGED = "the browser did not manage the picture in time; try again when less is going on"
+
+
+class TooManyWait(ValueError):
+    """So many pictures wait to be drawn that no other is taken on."""
+
+    code = "too-many-wait"
+
+    def __init__(self) -> None:
+        super().__init__(f"{MOST_WAITING} pictures wait to be drawn already; ask again in a moment")
 
 
 async def ask_for_picture(
     connection: Connection, enqueue: Enqueue, reading_id: int, kind: DrawnAs
 ) -> None:
-    """Have a picture of a reading's page drawn, unless it was or is being drawn."""
+    """Have a picture of a reading's page drawn, unless it was or is being drawn. Raises
+    ``TooManyWait``."""
     async with connection.transaction():
-        if await page_pictures.ask(connection, reading_id, kind):
+        if await page_pictures.ask(connection, reading_id, kind, MOST_WAITING):
             given = {"reading_id": reading_id, "kind": kind}
             await enqueue(connection, "draw_picture", given)
+        elif await page_pictures.picture_of(connection, reading_id, kind) is None:
+            raise TooManyWait
 
 
 async def draw_picture(

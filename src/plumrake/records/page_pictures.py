@@ -30,10 +30,11 @@ class PageToDrawRow:
     content_hash: str | None
 
 
-async def ask(connection: Connection, reading_id: int, kind: str) -> bool:
-    """Keep that a picture is wanted; tell whether it is to be drawn, which it is not where it was
-    or waits already."""
-    found = await number_or_none(connection, _QUERIES["ask"], reading_id=reading_id, kind=kind)
+async def ask(connection: Connection, reading_id: int, kind: str, most: int) -> bool:
+    """Keep that a picture is wanted; tell whether it is to be drawn, which it is not where it was,
+    waits already, or so many others wait."""
+    query = _QUERIES["ask"]
+    found = await number_or_none(connection, query, reading_id=reading_id, kind=kind, most=most)
     return found is not None
 
 

@@ -1,11 +1,23 @@
 -- name: ask
--- A picture is asked for; one that could not be had is tried again after a minute.
-INSERT INTO page_picture (reading_id, kind) VALUES (%(reading_id)s, %(kind)s)
+-- A picture is asked for, if not too many wait already; one that could not be had is tried again
+-- after a minute, one that was never drawn after ten.
+INSERT INTO page_picture (reading_id, kind)
+SELECT
+    %(reading_id)s::bigint,
+    %(kind)s::text
+WHERE
+    (
+        SELECT count(*) FROM page_picture
+        WHERE state = 'waiting' AND asked_at > now() - interval '10 minutes'
+    ) < %(most)s
 ON CONFLICT (reading_id, kind) DO UPDATE
     SET state = 'waiting', problem = '', asked_at = now()
     WHERE
-    page_picture.state = 'ready' AND page_picture.problem <> ''
-    AND page_picture.asked_at < now() - interval '1 minute'
+    (page_picture.problem <> '' AND page_picture.asked_at < now() - interval '1 minute')
+    OR (
+        page_picture.state = 'waiting'
+        AND page_picture.asked_at < now() - interval '10 minutes'
+    )
 RETURNING reading_id;
 
 -- name: picture

@@ -16,6 +16,7 @@ from starlette.exceptions import HTTPException
 
 from plumrake.actions.archives import BadArchive
 from plumrake.actions.corrections import BadCorrection, NotWritable
+from plumrake.actions.drawing import TooManyWait
 from plumrake.actions.fixes import BadMove, ChangedMeanwhile, NoSuchFix
 from plumrake.actions.gate import BadQuestion, ClearanceRefused, GateBusy
 from plumrake.actions.items import NoItems
@@ -89,6 +90,7 @@ _DOMAIN: dict[type[Exception], int] = {
     NotUnderWay: 409,
     BadCredentials: 401,
     TooManyAttempts: 429,
+    TooManyWait: 429,
     EmailTaken: 409,
     WeakPassword: 422,
     NoSuchFix: 404,
