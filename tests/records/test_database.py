@@ -41,6 +41,8 @@ APPLIED = {
     "0022.library_texts.sql": "bbc18e2ecc8b7854",
     "0023.handed_over.sql": "c146914ee93a524b",
     "0024.reviews.sql": "d5e393ce3547e9fd",
+    "0025.page_pictures.sql": "acc70d71041eb8d2",
+    "0026.tried_patterns.sql": "632a69c318650c89",
 }
 
 
