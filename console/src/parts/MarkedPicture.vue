@@ -4,6 +4,7 @@ import { computed, ref } from "vue";
 import Button from "primevue/button";
 import { api, data, type FindingInFull } from "@/api/client";
 import { says } from "@/format";
+import DrawnNote from "@/parts/DrawnNote.vue";
 import { useDrawnPage } from "@/use/drawnPage";
 
 const props = defineProps<{ finding: FindingInFull }>();
@@ -124,11 +125,11 @@ function zoom() {
       </div>
     </template>
     <p v-else class="soft">The sweep took no picture of this place.</p>
-    <p v-if="problem" role="alert">The page could not be drawn: {{ problem }}</p>
-    <p v-else-if="isWanted && !picture" role="status">The page is being drawn in a browser …</p>
-    <p v-else-if="drawn?.has_changed" class="soft small">
-      The page has changed since it was read; it is drawn as it is now.
-    </p>
+    <DrawnNote
+      :waits="isWanted && !picture && !problem"
+      :problem="problem"
+      :has-changed="drawn?.has_changed ?? false"
+    />
     <Button
       v-if="!picture && !isWanted && box"
       label="Draw the page"

@@ -3,6 +3,7 @@ import { computed, ref, watch } from "vue";
 import Button from "primevue/button";
 import type { Finding, PagePictureKind, ReadingInFull } from "@/api/client";
 import { says } from "@/format";
+import DrawnNote from "@/parts/DrawnNote.vue";
 import PagePicture from "@/parts/PagePicture.vue";
 import type { Stop } from "@/parts/TabPath.vue";
 import { OWN_LAYOUTS, useDrawnPage } from "@/use/drawnPage";
@@ -46,10 +47,11 @@ const drawing = computed(() =>
     one ? [one] : [],
   ),
 );
-const waits = computed(
-  () =>
+const waits = computed(() =>
+  Boolean(
     (whole.value && drawnWhole.value?.state !== "ready" && !wholeError.value) ||
     (special.value && drawnSpecial.value?.state !== "ready" && !specialError.value),
+  ),
 );
 const problem = computed(() => {
   const error = (whole.value && wholeError.value) || (special.value && specialError.value);
@@ -60,11 +62,11 @@ const problem = computed(() => {
 
 <template>
   <div class="stack">
-    <p v-if="waits" class="card" role="status">The page is being drawn in a browser …</p>
-    <p v-if="problem" class="card" role="alert">The page could not be drawn: {{ problem }}</p>
-    <p v-else-if="drawing.some((one) => one.has_changed)" class="soft small">
-      The page has changed since it was read; it is drawn as it is now.
-    </p>
+    <DrawnNote
+      :waits="waits"
+      :problem="problem"
+      :has-changed="drawing.some((one) => one.has_changed)"
+    />
     <PagePicture
       v-if="original && look"
       :key="`${reading.id} as it is`"
