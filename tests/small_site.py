@@ -6,7 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from http.server import ThreadingHTTPServer
 from pathlib import Path
+from typing import Any
 
+from plumrake import models
 from plumrake.demo.server import make_server
 from tests.services import serve_in_thread
 
@@ -19,6 +21,19 @@ class SmallSite:
     server: ThreadingHTTPServer
     address: str
     pages: Mapping[str, str]
+
+    def registration(self, slug: str, **more: Any) -> models.NewSite:
+        """Return what the site is registered with: its pages by a list, with leave to be
+        private."""
+        return models.NewSite(
+            slug=slug,
+            name=slug.title(),
+            live_address=self.address,
+            found_by="list",
+            listed_paths=[*self.pages],
+            private_leave=True,
+            **more,
+        )
 
     def put_back(self) -> None:
         """Let the pages be as they were in the beginning, and no others."""

@@ -27,16 +27,7 @@ def site(
     """A swept site of two pages, with a worker."""
     site = small_site(tmp_path_factory.mktemp("live"), PAGES)
     running.start("worker")
-    manager.sites.add(
-        models.NewSite(
-            slug=SITE,
-            name="Drawn",
-            live_address=site.address,
-            found_by="list",
-            listed_paths=[*PAGES],
-            private_leave=True,
-        )
-    )
+    manager.sites.add(site.registration(SITE))
     sweep = manager.sweeps.start(SITE, lens="rendered")
     wait_for(lambda: manager.sweeps.show(sweep.id).state == "done", 120, "the sweep")
     yield site

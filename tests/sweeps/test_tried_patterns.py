@@ -32,17 +32,7 @@ def site(
     """A site of eight pages alike, swept once, with a worker."""
     site = small_site(tmp_path_factory.mktemp("live"), PAGES)
     running.start("worker")
-    manager.sites.add(
-        models.NewSite(
-            slug=SITE,
-            name="Patterns",
-            live_address=site.address,
-            found_by="list",
-            listed_paths=[*PAGES],
-            private_leave=True,
-            policy=RARELY,
-        )
-    )
+    manager.sites.add(site.registration(SITE, policy=RARELY))
     swept(manager)
     yield site
     site.server.shutdown()

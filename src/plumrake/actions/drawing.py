@@ -8,10 +8,11 @@ from dataclasses import replace
 from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.planning import set_rate_limits
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
+from plumrake.actions.reading import state_at
 from plumrake.actions.site_sources import SourceSettings, reading_headers
 from plumrake.actions.sites import origin_of_environment, policy_of_site, private_origins
 from plumrake.core.content_hash import hash_of
-from plumrake.core.journeys import is_state, states_of
+from plumrake.core.journeys import is_state
 from plumrake.lenses.read_options import DrawnAs, ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.net.problems import Unreadable
@@ -126,14 +127,8 @@ class _Drawing:
                 inside = origin_of_archive(archive) + page.path
                 return await self._reader.read_archived(archive, inside, address, options)
             if is_state(page.path):
-                return await self._state(page.path, options)
+                state = state_at(self._site.journeys, page.path)
+                begins = self._origin + state.begins_at
+                return await self._reader.read_address(begins, replace(options, state=state))
             fetched = await self._reader.fetch(address, None, self._headers)
             return await self._reader.read_fetched(fetched, address, options)
-
-    async def _state(self, path: str, options: ReadOptions) -> Obtained:
-        state = next((one for one in states_of(self._site.journeys) if one.path == path), None)
-        if state is None:
-            raise Unreadable("file-missing", "the site has no such journey any more")
-        return await self._reader.read_address(
-            self._origin + state.begins_at, replace(options, state=state)
-        )

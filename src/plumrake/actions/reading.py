@@ -6,12 +6,13 @@ from __future__ import annotations
 from collections.abc import Awaitable, Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache
+from typing import Any
 
 from plumrake.core.assess import Assessment, checks_asked, evidence_wanted
 from plumrake.core.evidence import Network
 from plumrake.core.findings import Needs
 from plumrake.core.inventory import Inventory, PageViews
-from plumrake.core.journeys import JourneyState
+from plumrake.core.journeys import JourneyState, states_of
 from plumrake.core.policy import Policy
 from plumrake.core.probes import PageLink
 from plumrake.core.questions.evidence import Shown
@@ -21,6 +22,7 @@ from plumrake.lenses.assessor import Assessor, SeenPlace
 from plumrake.lenses.read_options import PictureDown, ReadOptions, StandFor
 from plumrake.lenses.reader import Attempt, Obtained
 from plumrake.lenses.runners import TOO_HARD, AssessorLost, Runner, Runners
+from plumrake.net.problems import Unreadable
 
 _NOTHING = Assessment((), ())
 _SCREEN = 800
@@ -170,6 +172,15 @@ class _Page:
             page_views=told.page_views,
             shown=told.shown,
         )
+
+
+def state_at(journeys: Sequence[Mapping[str, Any]], path: str) -> JourneyState:
+    """Return the state of a site's journeys at a path. Raises ``Unreadable`` where there is none
+    any more."""
+    state = next((one for one in states_of(journeys) if one.path == path), None)
+    if state is None:
+        raise Unreadable("file-missing", "the site has no such journey any more")
+    return state
 
 
 async def follow_links(runner: Runner, follow: Follow) -> None:

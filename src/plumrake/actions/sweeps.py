@@ -14,7 +14,7 @@ from typing import Any
 from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.planning import set_rate_limits
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
-from plumrake.actions.reading import PageResult, read_and_assess, tried_checks
+from plumrake.actions.reading import PageResult, read_and_assess, state_at, tried_checks
 from plumrake.actions.site_sources import SourceSettings, reading_headers
 from plumrake.actions.sites import ground_of, origin_of_environment, private_origins, with_own_words
 from plumrake.actions.swept_links import SweptLinks
@@ -23,7 +23,7 @@ from plumrake.core.assess import Assessment
 from plumrake.core.content_hash import hash_of
 from plumrake.core.decisions import finding_holds
 from plumrake.core.findings import Finding, Outcome, as_dict
-from plumrake.core.journeys import JourneyState, is_state, states_of
+from plumrake.core.journeys import is_state
 from plumrake.core.policy import Policy, policy_from
 from plumrake.core.registry import catalogue
 from plumrake.discovery.addresses import page_path
@@ -226,7 +226,7 @@ async def _read_one(
             sweep,
             policy,
             archive,
-            states_of(site.journeys),
+            site.journeys,
             links,
             headers,
             handed_over,
@@ -378,7 +378,7 @@ class _BatchReader:
         sweep: SweepRow,
         policy: Policy,
         archive: Archive | None,
-        states: list[JourneyState],
+        journeys: Sequence[Mapping[str, Any]],
         links: SweptLinks | None,
         headers: Mapping[str, str],
         handed_over: Mapping[str, HandedOverRow],
@@ -390,7 +390,7 @@ class _BatchReader:
         self._headers = headers
         self._links = links
         self._follow = links.of_page if links is not None else None
-        self._states = states
+        self._journeys = journeys
         self._archive = archive
         self._sweep_cache = sweep_cache
         self._fingerprints = sweep_cache.fingerprints
@@ -468,14 +468,10 @@ class _BatchReader:
         """Read a state of a journey; it is read anew each time, since nothing tells beforehand
         whether it is as it was."""
         address = self._origin + page.path
-        state = next((state for state in self._states if state.path == page.path), None)
-        if state is None:
-            return _unread(
-                page,
-                address,
-                self._sweep.lens,
-                Unreadable("file-missing", "the site has no such journey any more").problem,
-            )
+        try:
+            state = state_at(self._journeys, page.path)
+        except Unreadable as problem:
+            return _unread(page, address, self._sweep.lens, problem.problem)
 
         async def obtain(options: ReadOptions) -> Obtained:
             return replace(

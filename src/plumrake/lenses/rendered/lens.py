@@ -159,6 +159,7 @@ async def _probe(
             await in_time(take_pixels(tab, doubt, tab.width)) if doubt is not None else (None, [])
         )
         await runner.do(Assessor.know_pixels, shot, doubt.top if doubt is not None else 0, places)
+        at: str | None = None
         parts = wanted = (Part.NARROW | Part.TEXT if options.zoom else Part(0)) | (
             Part.KEYBOARD if options.keyboard else Part(0)
         )
@@ -167,7 +168,7 @@ async def _probe(
             stand = await options.stand_for(patterns)
             parts = wanted & (stand.but if stand is not None else ALL_PARTS)
             at = stand.at if stand is not None and parts != wanted else None
-            tried = Tried(patterns, Part(0), {}, at)
+            tried = Tried(patterns, Part(0), {})  # what is not tried in time, nobody stands for
         if options.zoom:
             trials = await in_time(try_layouts(tab, elements, parts))
             await runner.do(Assessor.know_trials, trials)
@@ -177,5 +178,6 @@ async def _probe(
             await runner.do(Assessor.know_walk, None)
         if tried is not None:
             done = await runner.do(Assessor.tried_parts)
-            tried = replace(tried, parts=done, found=await runner.do(Assessor.found_at))
+            found = await runner.do(Assessor.found_at)
+            tried = replace(tried, parts=done, found=found, at=at)
     return tried

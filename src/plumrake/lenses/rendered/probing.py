@@ -82,7 +82,7 @@ async def walk(tab: Tab, runner: Runner) -> Walk:
     if not begun["needed"]:
         return Walk(ended=False)
     presses = min(_MOST_PRESSES, begun["stops"] + 3)
-    seen = await _pressed_through(tab, presses, is_plain=begun.get("plain", False))
+    seen = await _pressed_through(tab, presses, is_plain=begun["plain"])
     missed = set(seen["all"]) - set(seen["order"])
     ended = begun["stops"] + 3 <= _MOST_PRESSES
     trapped = (
