@@ -89,8 +89,7 @@ const problem = computed(() => {
       @choose="(one) => emit('choose', one)"
     />
     <p v-else-if="!waits && !problem" class="card">
-      This reading took no picture of the page: it shows nothing that was not pictured elsewhere in
-      the sweep.
+      The sweep took no picture of this page: it shows nothing new that has to be seen.
       <Button v-if="lacksOriginal" label="Draw it" variant="outlined" @click="isWanted = true" />
     </p>
   </div>
