@@ -88,6 +88,21 @@ class Style(NamedTuple):
     animation_play_state: str = "running"
 
 
+class Standing(NamedTuple):
+    """How sure a style is that no browser worked out: the fields of ``Style`` that are in ``doubt``
+    and ``why`` the first is, and what shows of the element's place without a layout.
+
+    ``is_away``: it is put, or made so small, that nobody sees it; ``is_moved``: it may lie
+    elsewhere than in its parent's box; ``floats``: it lies over what is beside it.
+    """
+
+    doubts: frozenset[str] = frozenset()
+    why: str = ""
+    is_away: bool = False
+    is_moved: bool = False
+    floats: bool = False
+
+
 STYLE_PROPERTIES: tuple[str, ...] = tuple(
     "-webkit-text-fill-color" if name == "text_fill" else name.replace("_", "-")
     for name in Style._fields
@@ -128,6 +143,7 @@ class Element:
         "parent",
         "placeholder",
         "scope",
+        "standing",
         "style",
         "tag",
         "value",
@@ -143,6 +159,7 @@ class Element:
         self.namespace = "html"
         self.children: list[Element | Text] = []
         self.style: Style | None = None
+        self.standing: Standing | None = None
         self.box: Box | None = None
         self.before = ""
         self.after = ""

@@ -1,0 +1,73 @@
+"""What a computed style says of where an element lies, without a layout."""
+
+from __future__ import annotations
+
+import re
+
+from plumrake.core.dom import Standing, Style
+from plumrake.core.style.cascade.computing import Computed
+
+_FAR, _NEAR = 400.0, 32.0
+"""So far away (CSS px) nothing is seen any more; so near it lies where it would lie anyhow."""
+_NAMES = {
+    "-webkit-text-fill-color" if name == "text_fill" else name.replace("_", "-"): name
+    for name in Style._fields
+}
+
+
+def standing_of(found: Computed) -> Standing:
+    """Return how sure an element's style is, and what of its place shows in it."""
+    values = found.values
+    place = {name: _px(values[name]) for name in _PLACED}
+    doubts = frozenset(_NAMES[name] for name in found.doubts if name in _NAMES)
+    why = next(iter(found.doubts.values()), "")
+    return Standing(
+        doubts=doubts,
+        why=why,
+        is_away=_is_away(found, place),
+        is_moved=_is_moved(found, place) or not doubts.isdisjoint(("position", "float")),
+        floats=values["position"] in ("absolute", "fixed"),
+    )
+
+
+_SIDES = ("top", "right", "bottom", "left")
+_MARGINS = tuple(f"margin-{side}" for side in _SIDES)
+_PLACED = (*_SIDES, *_MARGINS, "width", "height", "max-height", "text-indent")
+
+
+def _px(text: str) -> float | None:
+    if text.endswith("px"):
+        return float(text.removesuffix("px"))
+    match = re.fullmatch(r"(-?[\d.]+)%", text)
+    return float(match.group(1)) / 100 * 1000 if match else None
+
+
+def _is_away(found: Computed, place: dict[str, float | None]) -> bool:
+    """Tell whether the element is put where nobody sees it, or made too small for it."""
+    values = found.values
+    if values["position"] in ("absolute", "fixed", "relative"):
+        offsets = [place[side] for side in _SIDES]
+        if any(one is not None and one <= -_FAR for one in offsets):
+            return True
+    if any((place[f"margin-{side}"] or 0) <= -2 * _FAR for side in ("top", "left", "right")):
+        return True
+    if (place["text-indent"] or 0) <= -_FAR:
+        return True
+    clips = values["overflow-x"] in ("hidden", "clip") or values["overflow-y"] in ("hidden", "clip")
+    if clips and values["display"] != "inline":
+        sides = [place["width"], place["height"], place["max-height"]]
+        return any(one is not None and one <= 1 for one in sides)
+    return values["font-size"] == "0px"
+
+
+def _is_moved(found: Computed, place: dict[str, float | None]) -> bool:
+    """Tell whether it may lie elsewhere than in the box of its parent."""
+    values = found.values
+    position = values["position"]
+    if position in ("absolute", "fixed", "sticky"):
+        return True
+    if position == "relative" and any(abs(place[side] or 0) > _NEAR for side in _SIDES):
+        return True
+    if any((place[margin] or 0) < -_NEAR for margin in _MARGINS):
+        return True
+    return any(values[name] != "none" for name in ("transform", "translate"))

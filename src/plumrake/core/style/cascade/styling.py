@@ -1,0 +1,197 @@
+"""A document with its style sheets to elements with computed styles, what is generated beside them,
+and how sure all that is."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cache, lru_cache
+from importlib.resources import files
+
+from plumrake.core.dom import Document, Element, Style
+from plumrake.core.overtaking import go_on
+from plumrake.core.style.cascade.computing import INITIAL, Computed, Setting, computed
+from plumrake.core.style.cascade.conditions import Screen
+from plumrake.core.style.cascade.declarations import Declaration, inline, set_to
+from plumrake.core.style.cascade.generated import generated
+from plumrake.core.style.cascade.hints import hints_of, link_colour
+from plumrake.core.style.cascade.kin import Kin
+from plumrake.core.style.cascade.placing import standing_of
+from plumrake.core.style.cascade.sheets import Sheet, parse_sheet
+from plumrake.core.style.cascade.stylist import Hit, Path, Placed, Stylist, winners
+
+_MOST_KEPT = 20_000
+_CONTROLS = frozenset(["input", "button", "select", "textarea", "meter", "progress"])
+_HOLDS_ITEMS = frozenset(["flex", "inline-flex", "grid", "inline-grid"])
+_FIELDS = tuple(
+    (name, "-webkit-text-fill-color" if name == "text_fill" else name.replace("_", "-"))
+    for name in Style._fields
+)
+
+
+@cache
+def browsers_sheet() -> Sheet:
+    """Return the style sheet of the browser itself."""
+    text = (files(__package__) / "browser.css").read_text("utf-8")
+    return parse_sheet(text, Screen(), name="browser")
+
+
+class Styler:
+    """Gives documents with one set of style sheets their styles; what was worked out for one
+    element serves others."""
+
+    def __init__(self, sheets: Sequence[Placed], screen: Screen, *, is_quirky: bool) -> None:
+        browsers = Placed(browsers_sheet(), is_browsers=True)
+        self._stylist = Stylist((browsers, *sheets))
+        self._screen = screen
+        self._is_quirky = is_quirky
+        self._kept: dict[tuple[object, ...], _Styled] = {}
+
+    def style(self, document: Document) -> None:
+        """Give every element of a document that is rendered its style. Raises ``TooMuchStyle``."""
+        if len(self._kept) > _MOST_KEPT:
+            self._kept.clear()
+        kin = Kin(document, is_quirky=self._is_quirky)
+        paths: dict[int, Path] = {}
+        styled: dict[int, _Styled] = {}
+        links = next((link_colour(one) for one in document.elements if one.tag == "body"), None)
+        setting = Setting(self._screen, 16.0, self._stylist.registered, _asks_for_dark(document))
+        for element in document.elements:
+            parent = element.parent
+            above = styled.get(parent.index) if parent is not None else None
+            if parent is not None and (above is None or above.computed.values["display"] == "none"):
+                continue
+            go_on()
+            path = self._stylist.path(
+                element, paths[parent.index] if parent is not None else None, kin
+            )
+            paths[element.index] = path
+            hits = self._stylist.hits(element, path, kin)
+            found = self._styled(element, hits, above, setting, links)
+            styled[element.index] = found
+            if parent is None:
+                setting = Setting(
+                    self._screen,
+                    found.computed.font.size,
+                    self._stylist.registered,
+                    setting.is_dark,
+                )
+            found.put_on(element)
+
+    def _styled(
+        self,
+        element: Element,
+        hits: tuple[Hit, ...],
+        above: _Styled | None,
+        setting: Setting,
+        links: str | None,
+    ) -> _Styled:
+        hints = hints_of(element)
+        if links is not None and element.tag == "a" and element.has("href"):
+            hints = (*hints, *set_to("color", links))
+        own = element.get("style") if element.has("style") else ""
+        is_control = element.tag in _CONTROLS and element.namespace == "html"
+        key = (id(above), hits, hints, own, is_control, setting.root_font, setting.is_dark)
+        found = self._kept.get(key)
+        if found is None:
+            found = self._kept[key] = _Styled(
+                above, hits, hints, inline(own), setting, is_control=is_control
+            )
+        return found
+
+
+class _Styled:
+    """What elements that meet the same have in common."""
+
+    def __init__(
+        self,
+        above: _Styled | None,
+        hits: tuple[Hit, ...],
+        hints: Sequence[Declaration],
+        own: Sequence[Declaration],
+        setting: Setting,
+        *,
+        is_control: bool,
+    ) -> None:
+        self.above = above  # kept alive: it is known by where it lies in memory
+        won = winners(hits, "", hints, own)
+        self.computed: Computed = computed(
+            won,
+            above.computed if above is not None else INITIAL,
+            setting,
+            is_root=above is None,
+            is_block=above is None or above.makes_blocks,
+            is_control=is_control,
+        )
+        display = self.computed.values["display"]
+        self.makes_blocks: bool = display in _HOLDS_ITEMS or (
+            display == "contents" and above is not None and above.makes_blocks
+        )
+        self._style = _style(self.computed)
+        self._standing = standing_of(self.computed)
+        self._hits = hits
+        self._setting = setting
+        kinds = {entry.selector.pseudo_element for entry, _ in hits}
+        self._generates = display != "none" and not kinds.isdisjoint(("before", "after"))
+        self._placeholder = self._placeholder_of() if "placeholder" in kinds else ""
+
+    def put_on(self, element: Element) -> None:
+        """Give an element its style."""
+        element.style, element.standing = self._style, self._standing
+        if self._generates:
+            element.before = generated(self._beside("before"), element)
+            element.after = generated(self._beside("after"), element)
+        if self._placeholder and _shows_placeholder(element):
+            element.placeholder = self._placeholder
+
+    def _beside(self, kind: str) -> Computed | None:
+        won = winners(self._hits, kind)
+        if "content" not in won:
+            return None
+        return computed(
+            won, self.computed, self._setting, is_root=False, is_block=self.makes_blocks
+        )
+
+    def _placeholder_of(self) -> str:
+        found = computed(
+            winners(self._hits, "placeholder"),
+            self.computed,
+            self._setting,
+        )
+        values = found.values
+        if found.doubts or values["opacity"] == "0":
+            return ""
+        return "|".join(values[name] for name in ("color", "opacity", "font-size", "font-weight"))
+
+
+def _shows_placeholder(element: Element) -> bool:
+    return (
+        element.tag in ("input", "textarea")
+        and bool(element.get("placeholder"))
+        and not element.get("value")
+        and not element.text(1)
+    )
+
+
+def _style(found: Computed) -> Style:
+    values = found.values
+    current = values["color"]
+    return Style(
+        *(current if values[name] == "currentcolor" else values[name] for _, name in _FIELDS)
+    )
+
+
+def _asks_for_dark(document: Document) -> bool:
+    """Tell whether a ``meta`` says that the page is for dark colours alone (HTML, 4.2.5.1)."""
+    for element in document.elements:
+        if element.tag == "meta" and element.get("name").strip().lower() == "color-scheme":
+            words = element.get("content").lower().split()
+            return "dark" in words and "light" not in words
+        if element.tag == "body":
+            break
+    return False
+
+
+@lru_cache(maxsize=48)
+def sheet_of(text: str, screen: Screen, *, is_quirky: bool) -> Sheet:
+    """Return a style sheet; the last ones are kept. Raises ``TooMuchStyle``."""
+    return parse_sheet(text, screen, name=str(len(text)) + str(hash(text)), is_quirky=is_quirky)
