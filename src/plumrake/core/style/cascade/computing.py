@@ -26,6 +26,11 @@ from plumrake.core.style.cascade.variables import (
     substituted,
 )
 
+_EDGES = tuple(f"border-{side}-color" for side in ("top", "right", "bottom", "left"))
+_STARTS = {name: one.initial for name, one in PROPERTIES.items() if not one.inherits} | {
+    "background-color": "rgba(0, 0, 0, 0)",
+    **{f"border-{side}-width": "0px" for side in ("top", "right", "bottom", "left")},
+}
 _INHERITED = tuple(name for name, one in PROPERTIES.items() if one.inherits)
 _FIRST = ("color-scheme", "color", "font-family", "font-size")
 
@@ -122,8 +127,9 @@ class _Computing:
         self._colour_scheme()
         self._colour()
         self._fonts()
-        for name in PROPERTIES:
-            if name not in _FIRST:
+        self._unset()
+        for name in self._won:
+            if name not in _FIRST and name in PROPERTIES:
                 self._values[name] = self._value(name)
         self._used_together(is_block=is_block)
         return Computed(
@@ -221,6 +227,21 @@ class _Computing:
             self._doubts[name] = self._parent.doubts[name]
         return self._parent.values[name]
 
+    def _unset(self) -> None:
+        """Give what nothing is declared for its parent's value, or its initial one."""
+        first = {name: self._values[name] for name in _FIRST}
+        above = self._parent
+        self._values = {**_STARTS, **{name: above.values[name] for name in _INHERITED}, **first}
+        current = self._values["color"]
+        self._values.update(dict.fromkeys(_EDGES, current))
+        if above.doubts:
+            for name in _INHERITED:
+                if name in above.doubts and name not in _FIRST:
+                    self._doubts.setdefault(name, above.doubts[name])
+        if "color" in self._doubts:
+            for name in _EDGES:
+                self._doubts.setdefault(name, self._doubts["color"])
+
     def _colour_scheme(self) -> None:
         text = self._specified("color-scheme")
         value = self._inherited("color-scheme") if text is None else text
@@ -266,6 +287,7 @@ class _Computing:
         return Sizes(font, root, screen.width, screen.height)
 
     def _value(self, name: str) -> str:
+        self._doubts.pop(name, None)
         text = self._specified(name)
         if text is None:
             text = self._inherited(name)
@@ -355,6 +377,8 @@ class _Computing:
         for side in ("top", "right", "bottom", "left"):
             if values[f"border-{side}-style"] in ("none", "hidden"):
                 values[f"border-{side}-width"] = "0px"
+            elif f"border-{side}-width" not in self._won:
+                values[f"border-{side}-width"] = "3px"
         if values["position"] in ("absolute", "fixed"):
             values["float"] = "none"
         if is_block or values["float"] != "none" or values["position"] in ("absolute", "fixed"):

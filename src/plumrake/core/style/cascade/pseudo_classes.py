@@ -157,12 +157,12 @@ PSEUDO_CLASSES |= dict.fromkeys(
 )
 PSEUDO_CLASSES |= dict.fromkeys(["playing", "local-link"], _unknown)
 
-BEYOND_ANCESTORS = frozenset(
-    "first-child last-child only-child first-of-type last-of-type only-of-type empty "
-    "placeholder-shown disabled enabled read-only read-write".split()
+AMONG_SIBLINGS = frozenset(
+    "first-child last-child only-child first-of-type last-of-type only-of-type empty".split()
 )
-"""Those that ask for more than the element and what it lies in: for siblings, children or
-fieldsets around."""
+"""Those that ask for the element's place, or for what is in it."""
+BEYOND_ANCESTORS = frozenset("placeholder-shown disabled enabled read-only read-write".split())
+"""Those that ask for children or fieldsets around."""
 
 ATTRIBUTES_OF = {
     "link": ("href", "xlink:href"),

@@ -14,6 +14,7 @@ from tinycss2.nth import parse_nth
 
 from plumrake.core.style.cascade.answers import opposite
 from plumrake.core.style.cascade.pseudo_classes import (
+    AMONG_SIBLINGS,
     ATTRIBUTES_OF,
     BEYOND_ANCESTORS,
     FEW_VALUES,
@@ -35,6 +36,7 @@ from plumrake.core.style.cascade.selectors import (
     Selector,
     Specificity,
     any_selects,
+    keys_around,
     keys_of,
 )
 
@@ -145,14 +147,16 @@ class _Reader:
             combinators.append(combinator)
         if len(compounds) > MOST_PARTS:
             raise BadSelector("too long a selector")
+        leftwards, between = tuple(reversed(compounds)), "".join(reversed(combinators))
         return Selector(
-            tuple(reversed(compounds)),
-            "".join(reversed(combinators)),
+            leftwards,
+            between,
             pseudo,
             (reading.ids, reading.classes, reading.tags + bool(pseudo)),
             frozenset(self._attributes),
             reading.is_lineal and not any(one in "+~" for one in combinators),
             next(_numbers),
+            keys_around(leftwards, between),
         )
 
     def _compound(
@@ -223,6 +227,8 @@ class _Reader:
                 raise BadSelector(f"an unknown pseudo-class {name}")
             tests.append(PSEUDO_CLASSES[name])
             self._attributes.update(ATTRIBUTES_OF.get(name, ()))
+            if name in AMONG_SIBLINGS:
+                self._attributes.add(f":{name}")
             reading.is_lineal &= name not in BEYOND_ANCESTORS
             reading.classes += 1
         else:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from plumrake.core.dom import Element
@@ -50,13 +50,23 @@ class Compound:
         return self.ids == {own.lower() if kin.is_quirky else own}
 
 
+def keys_around(compounds: Sequence[Compound], combinators: str) -> frozenset[str]:
+    """Return a key for each compound that an ancestor of the selected element has to be."""
+    found: set[str] = set()
+    for compound, combinator in zip(compounds[1:], combinators, strict=True):
+        if combinator in " >" and len(compound.keys) == 1 and not compound.among:
+            found |= compound.keys
+    return frozenset(found)
+
+
 @dataclass(frozen=True, slots=True)
 class Selector:
     """A complex selector: its compounds from right to left with the combinators between them, and
     the pseudo-element it ends in.
 
-    ``attributes`` are the names of attributes, beside id and class, that it looks at;
-    ``is_lineal`` tells whether it depends on nothing but the element and its ancestors.
+    ``attributes`` are the names of attributes, beside id and class, that it looks at, and the
+    pseudo-classes (with their colon) that ask for a place among siblings; ``is_lineal`` tells
+    whether it depends on nothing but those of the element and its ancestors.
     """
 
     compounds: tuple[Compound, ...]
@@ -66,6 +76,8 @@ class Selector:
     attributes: frozenset[str]
     is_lineal: bool
     number: int
+    around: frozenset[str] = frozenset()
+    """Keys that ancestors of a selected element have."""
 
     def test(self, element: Element, kin: Kin) -> Answer:
         """Tell whether an element is selected (or has the pseudo-element that is)."""

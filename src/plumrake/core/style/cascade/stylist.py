@@ -13,7 +13,7 @@ from plumrake.core.dom import Element
 from plumrake.core.style.cascade.computing import Won
 from plumrake.core.style.cascade.declarations import Declaration
 from plumrake.core.style.cascade.kin import Kin
-from plumrake.core.style.cascade.pseudo_classes import FEW_VALUES
+from plumrake.core.style.cascade.pseudo_classes import FEW_VALUES, PSEUDO_CLASSES, Test
 from plumrake.core.style.cascade.selectors import Selector
 from plumrake.core.style.cascade.sheets import Layer, Layers, Registered, Rule, Sheet
 
@@ -52,10 +52,11 @@ Hit = tuple[Entry, str]
 @dataclass(slots=True, eq=False)
 class Path:
     """An element by what it and its ancestors are made of: what it meets for certain, the rules
-    that ask for more, and its children."""
+    that ask for more, the keys of all of them, and its children."""
 
     hits: tuple[Hit, ...] = ()
     others: tuple[Entry, ...] = ()
+    keys: frozenset[str] = frozenset()
     children: dict[tuple[object, ...], Path] = field(default_factory=dict)
 
 
@@ -71,6 +72,7 @@ class Stylist:
         self.registered: dict[str, tuple[bool, str | None]] = {}
         self._top = Path()
         self._paths = 0
+        self._places: tuple[Test, ...] = ()
         ranks = _ranks(sheets)
         count = 0
         for placed in sheets:
@@ -81,6 +83,9 @@ class Stylist:
                     count += 1
                     rank = ranks[(*placed.layer, *item.layer)]
                     self._enter(item, placed, rank, count)
+        self._places = tuple(
+            PSEUDO_CLASSES[name[1:]] for name in sorted(self._attributes) if name.startswith(":")
+        )
 
     def _enter(self, rule: Rule, placed: Placed, rank: int, count: int) -> None:
         for selector in rule.selectors:
@@ -123,18 +128,20 @@ class Stylist:
         if found is None:
             if self._paths > _MOST_PATHS:
                 self._top, self._paths = Path(), 0
-            found = parent.children[made_of] = self._new_path(element, kin)
+            found = parent.children[made_of] = self._new_path(element, parent, kin)
             self._paths += 1
         return found
 
     def _made_of(self, element: Element, kin: Kin) -> tuple[object, ...]:
         own = element.attributes
+        places = tuple(test(element, kin) for test in self._places)
         if not own:
-            return (element.tag, element.namespace)
+            return (element.tag, element.namespace, places)
         looked_at = self._attributes.intersection(own)
         return (
             element.tag,
             element.namespace,
+            places,
             own.get("id") if own.get("id") in self._ids else None,
             kin.classes(element) & self._classes if "class" in own else None,
             frozenset((one, own[one] if one in FEW_VALUES else None) for one in looked_at)
@@ -142,22 +149,30 @@ class Stylist:
             else None,
         )
 
-    def _new_path(self, element: Element, kin: Kin) -> Path:
+    def _new_path(self, element: Element, above: Path, kin: Kin) -> Path:
         hits: list[Hit] = []
         others: list[Entry] = []
-        for entry in self._candidates(element, kin):
+        keys = self._keys(element, kin)
+        for entry in self._candidates(element, keys):
+            if not entry.selector.around <= above.keys:
+                continue
             if not entry.selector.is_lineal:
                 others.append(entry)
                 continue
             answer = entry.selector.test(element, kin)
             if answer is not False:
                 hits.append((entry, entry.doubt if answer else entry.doubt or _UNKNOWN))
-        return Path(tuple(hits), tuple(others))
+        return Path(tuple(hits), tuple(others), above.keys.union(keys))
 
-    def _candidates(self, element: Element, kin: Kin) -> Iterator[Entry]:
+    @staticmethod
+    def _keys(element: Element, kin: Kin) -> list[str]:
         keys = [element.tag.lower(), *(f".{one}" for one in kin.classes(element))]
         if element.has("id"):
-            keys.append(f"#{element.get('id')}")
+            own = element.get("id")
+            keys.append(f"#{own.lower() if kin.is_quirky else own}")
+        return keys
+
+    def _candidates(self, element: Element, keys: Sequence[str]) -> Iterator[Entry]:
         seen: set[int] = set()
         for found in (*(self._buckets.get(key, ()) for key in keys), self._anywhere):
             for entry in found:
