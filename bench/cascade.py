@@ -17,7 +17,7 @@ import threading
 import time
 from collections import Counter, defaultdict
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import partial
 from http.server import SimpleHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
@@ -27,8 +27,9 @@ from urllib.parse import quote, unquote, urlsplit
 from playwright.async_api import Browser, async_playwright
 
 from bench.pages import listed_pages
-from plumrake.core.colours import NotAColour, parse
+from plumrake.core.colours import NotAColour, contrast, parse
 from plumrake.core.dom import Document, Element, Style
+from plumrake.core.page import Page
 from plumrake.core.style.cascade.conditions import Screen
 from plumrake.core.style.cascade.drawn_in import drawn_in, is_quirky
 from plumrake.core.style.cascade.styling import Styler
@@ -60,6 +61,8 @@ class Told:
     same: Counter[str] = field(default_factory=Counter)
     doubtful: Counter[str] = field(default_factory=Counter)
     other: dict[str, list[str]] = field(default_factory=lambda: defaultdict(list))
+    verdicts: Counter[str] = field(default_factory=Counter)
+    shown: dict[str, list[str]] = field(default_factory=lambda: defaultdict(list))
 
 
 def main() -> None:
@@ -142,6 +145,8 @@ async def _one(browser: Browser, root: Path, page: Path, url: str, told: Told) -
     for own, their in pairs:
         told.elements += 1
         _hold(own, their, page.name, told)
+    styled = replace(ours, gives=ours.gives | {"style"})
+    _hold_verdicts(styled, theirs, pairs, page.name, told)
 
 
 _stylers: dict[tuple[object, ...], Styler] = {}
@@ -209,10 +214,57 @@ def _same(name: str, mine: str, other: str) -> bool:
             return False
         return all(abs(a - b) < 1 / 400 for a, b in zip(one, two, strict=True))
     if name in _ROUGH:
-        return mine.split("(")[0].split()[0] == other.split("(")[0].split()[0]
+        return _begins(mine) == _begins(other)
     if name == "font_size":
         return abs(float(mine.removesuffix("px")) - float(other.removesuffix("px"))) < 0.02
     return False
+
+
+def _begins(value: str) -> str:
+    return value.partition("(")[0].partition(" ")[0]
+
+
+def _judged(document: Document) -> dict[int, tuple[bool | None, str]]:
+    """Return for each element with text of its own whether its contrast fails (None: cannot be
+    told), and the colours."""
+    found: dict[int, tuple[bool | None, str]] = {}
+    for run, surface in Page(document).text_runs:
+        fails = None
+        said = ""
+        if surface is not None:
+            fails = contrast(surface.text, surface.background) < run.required(aaa=False)
+            said = f"{surface.text.hex()} on {surface.background.hex()}"
+        found[run.owner.index] = fails, said
+    return found
+
+
+def _hold_verdicts(
+    ours: Document, theirs: Document, pairs: list[tuple[Element, Element]], page: str, told: Told
+) -> None:
+    mine, other = _judged(ours), _judged(theirs)
+    for own, their in pairs:
+        one, two = mine.get(own.index), other.get(their.index)
+        if one is None and two is None:
+            continue
+        kind = _kind(one, two)
+        told.verdicts[kind] += 1
+        if kind in ("invented", "missed") or "we say" in kind:
+            told.shown[kind].append(f"{page} {own!r}: {one} | {two} {their.text(40)!r}")
+
+
+Verdict = tuple[bool | None, str] | None
+
+
+def _kind(one: Verdict, two: Verdict) -> str:
+    """Return how two verdicts on a text stand to each other; None: it is not seen."""
+    if one is not None and one[0] is None:
+        return "in doubt, fails" if two and two[0] else "in doubt"
+    mine = one is not None and bool(one[0])
+    if two is not None and two[0] is None:
+        return "pixels in the browser" + (", we say it fails" if mine else "")
+    if mine == (two is not None and bool(two[0])):
+        return "fails in both" if mine else "passes in both"
+    return "invented" if mine else "missed"
 
 
 def _print(name: str, told: Told) -> None:
@@ -229,6 +281,10 @@ def _print(name: str, told: Told) -> None:
             print(f"  {prop}: {share:.3f} % of {known:,}; {told.doubtful[prop]:,} in doubt")
             for one in random.Random(1).sample(others, min(_SHOWN, len(others))):
                 print(f"      {one[:200]}")
+    print("  texts:", ", ".join(f"{kind} {n:,}" for kind, n in told.verdicts.most_common()))
+    for kind, rows in told.shown.items():
+        for row in random.Random(1).sample(rows, min(_SHOWN, len(rows))):
+            print(f"      {kind}: {row[:200]}")
 
 
 if __name__ == "__main__":

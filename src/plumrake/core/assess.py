@@ -80,9 +80,13 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
         if missing:
             untested.append(Untested(check.id, missing[0]))
             continue
+        doubtful = page.in_doubt if Needs.STYLE in check.needs else frozenset[int]()
         try:
             for flag in check.look(page, policy.options(check)):
-                flags.append((check, flag))
+                if flag.element.index not in doubtful:
+                    flags.append((check, flag))
+            if doubtful:
+                untested.append(Untested(check.id, Needs.LAYOUT.value))
         except NotTested as lacking:
             untested.append(Untested(check.id, lacking.needs.value))
     scope = Scope(page.document, policy.scope, policy.leave_out)

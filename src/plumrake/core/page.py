@@ -28,6 +28,7 @@ from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.table_model import TableModel
 from plumrake.core.structure import Structure
 from plumrake.core.style.background import Backgrounds, Surface
+from plumrake.core.style.flat import FlatBackgrounds, FlatVisibility
 from plumrake.core.style.runs import Run, runs_of
 from plumrake.core.style.visible import Visibility
 from plumrake.core.vocabulary import INTERACTIVE_ROLES
@@ -77,13 +78,34 @@ class Page:
 
     @cached_property
     def backgrounds(self) -> Backgrounds:
-        """What lies behind texts; needs ``style`` and ``layout``."""
-        return Backgrounds(self.document, self._exposure)
+        """What lies behind texts; needs ``style``."""
+        kind = Backgrounds if self.is_laid_out else FlatBackgrounds
+        return kind(self.document, self._exposure)
 
     @cached_property
     def sight(self) -> Visibility:
-        """What of the page reaches the eye; needs ``style`` and ``layout``."""
-        return Visibility(self._exposure)
+        """What of the page reaches the eye; needs ``style``."""
+        kind = Visibility if self.is_laid_out else FlatVisibility
+        return kind(self._exposure)
+
+    @cached_property
+    def in_doubt(self) -> frozenset[int]:
+        """The elements, by index, whose style is in doubt, and those that they lie in or that lie
+        in them; none where a browser worked the styles out."""
+        found: set[int] = set()
+        within: set[int] = set()
+        for element in self.elements:
+            own = element.standing is not None and bool(element.standing.doubts)
+            if own or (element.parent is not None and element.parent.index in within):
+                within.add(element.index)
+            if own:
+                found.update(one.index for one in element.ancestors())
+        return frozenset(found | within)
+
+    @property
+    def is_laid_out(self) -> bool:
+        """Whether the lens lays the page out, so that elements have boxes."""
+        return "layout" in self.document.gives
 
     @cached_property
     def structure(self) -> Structure:
@@ -113,8 +135,8 @@ class Page:
 
     @cached_property
     def text_runs(self) -> list[tuple[Run, Surface | None]]:
-        """The runs of visible text with what lies behind each, None where only pixels can tell;
-        needs ``style`` and ``layout``."""
+        """The runs of visible text with what lies behind each, None where only pixels can tell (or
+        a layout, where there is none); needs ``style``."""
         return [
             (run, self.backgrounds.behind(run.owner, run.lines, run.colour))
             for run in runs_of(self)
@@ -374,10 +396,10 @@ class Page:
         return self.document.by_id(identifier, near)
 
     def is_seen(self, element: Element) -> bool:
-        """Tell whether the eye can see the element; where the lens lays nothing out, whether it is
+        """Tell whether the eye can see the element; where the lens knows no styles, whether it is
         rendered."""
         return (
-            self.sight.sees(element) if "layout" in self.evidence.kinds else self.is_shown(element)
+            self.sight.sees(element) if "style" in self.document.gives else self.is_shown(element)
         )
 
     def interactive(self) -> Iterator[Element]:

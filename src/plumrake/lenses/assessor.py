@@ -55,6 +55,7 @@ from plumrake.core.views.lists import names
 from plumrake.lenses.align import positions
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.picture_files import texts_in_file
+from plumrake.lenses.styles import styled
 from plumrake.net.problems import CODES, Problem
 from plumrake.spelling.dictionaries import DictionaryUnreadable, TooManyWords, installed, spell
 from plumrake.spelling.tongues import tongues
@@ -163,6 +164,15 @@ class Assessor:
         except TooManyElements as error:
             return Problem(error.code, str(error))
         return self._open(document)
+
+    def know_sheets(self, texts: dict[str, str | None]) -> list[str]:
+        """Learn the page's style sheets by their addresses (None: there is none). Return those that
+        are still wanted; where there are none, its styles are known from then on."""
+        found = styled(self.page, texts)
+        if isinstance(found, list):
+            return found
+        self._page, self._assessed = found, None
+        return []
 
     def open_rendered(self, answer: str, address: str, most_elements: int) -> Opened | Problem:
         """Open what the browser made of the source: the collector's answer."""

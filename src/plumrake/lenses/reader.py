@@ -34,6 +34,7 @@ from plumrake.net.problems import Problem, Unreadable
 from plumrake.net.proxy import GuardProxy
 from plumrake.net.rate_limit import RateLimits
 from plumrake.net.shared_files import SharedFiles
+from plumrake.net.style_sheets import SheetsMissing, StyleSheets
 
 if TYPE_CHECKING:
     import httpx
@@ -44,6 +45,8 @@ _PLAIN = ReadOptions()
 _VISITS = 3
 _STRONG_SECONDS = 2
 _OCCASIONS = 4
+_SHEET_ROUNDS = 8
+"""Style sheets import others, which import others."""
 _NOT_THERE: LocalAnswer = (404, "text/plain", b"not found")
 MARKDOWN_ENDINGS = (".md", ".markdown")
 _HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
@@ -160,6 +163,10 @@ class PageReader:
         client = guarded_client(self._guard, self.limits.seconds)
         self._exits.push_async_callback(client.aclose)
         return client
+
+    @cached_property
+    def _style_sheets(self) -> StyleSheets:
+        return StyleSheets(lambda: self.client, self.rate_limits)
 
     @cached_property
     def links(self) -> LinkProber:
@@ -281,6 +288,7 @@ class PageReader:
             shot = tried = None
             if self._rendered is None:
                 opened = await open_markup(runner, fetched, address, self.limits)
+                await self._learn_styles(runner, fetched)
             else:
                 rendered = await self._rendered.read(fetched, address, self.limits, options, runner)
                 opened, shot, tried = rendered.opened, rendered.picture, rendered.tried
@@ -311,6 +319,20 @@ class PageReader:
             last_modified=strong_date(headers),
             tried=tried,
         )
+
+    async def _learn_styles(self, runner: Runner, fetched: Fetched) -> None:
+        """Get the page its style sheets, as far as they may be had; what takes too long leaves it
+        without."""
+        texts: dict[str, str | None] = {}
+        with contextlib.suppress(SheetsMissing, TimeoutError):
+            async with asyncio.timeout(self.limits.seconds / 2):
+                for _ in range(_SHEET_ROUNDS):
+                    missing = await runner.do(Assessor.know_sheets, texts)
+                    if not missing:
+                        return
+                    texts |= await self._style_sheets.texts(
+                        missing, fetched.files, has_network=fetched.has_network
+                    )
 
     async def _fetch_file(
         self, file: Path, root: Path, body: bytes | None, beside: Mapping[Path, bytes]

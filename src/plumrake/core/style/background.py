@@ -12,7 +12,7 @@ from plumrake.core.geometry import Box
 from plumrake.core.semantics.exposure import Exposure
 
 _BAND = 256
-_PICTURES = frozenset(
+PICTURES = frozenset(
     ["img", "video", "canvas", "svg", "object", "embed", "iframe", "picture", "input"]
 )
 _SHAPES = frozenset(["rect", "circle", "ellipse", "path", "polygon", "polyline", "image", "use"])
@@ -128,7 +128,7 @@ class Backgrounds:
         if element.namespace == "svg" and element.tag in _SHAPES:
             return style.fill != "none"
         replaced = (
-            element.tag in _PICTURES and element.namespace == "html" and element.tag != "input"
+            element.tag in PICTURES and element.namespace == "html" and element.tag != "input"
         )
         return replaced or _paints(element)
 

@@ -42,8 +42,8 @@ class Styled(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """The visible text that one element owns: its line boxes, its colour as declared, its size in
-    CSS px and its weight."""
+    """The visible text that one element owns: its line boxes (none where nothing is laid out), its
+    colour as declared, its size in CSS px and its weight."""
 
     owner: Element
     text: str
@@ -68,8 +68,8 @@ def required_ratio(font_size: float, font_weight: float, *, aaa: bool) -> float:
 
 
 def runs_of(page: Styled) -> Iterator[Run]:
-    """Yield the runs of a rendered page in document order; disabled controls and their labels are
-    left out."""
+    """Yield the runs of a page with styles in document order; disabled controls and their labels
+    are left out."""
     exempt = _exempt_holders(page)
     for element in page.elements:
         if element.style is None or not page.is_shown(element):
@@ -77,9 +77,13 @@ def runs_of(page: Styled) -> Iterator[Run]:
         text, lines = _own_text(page, element)
         if not has_letters_or_digits(text):
             continue
-        visible = page.sight.visible_lines(element, lines)
-        if visible and _colour_of(element).alpha > 0 and not (exempt and _is_in(element, exempt)):
-            yield _run(element, text, tuple(visible))
+        visible = page.sight.seen_lines(element, lines)
+        if (
+            visible is not None
+            and _colour_of(element).alpha > 0
+            and not (exempt and _is_in(element, exempt))
+        ):
+            yield _run(element, text, visible)
 
 
 def _own_text(page: Styled, element: Element) -> tuple[str, list[Box]]:

@@ -32,6 +32,10 @@ class Visibility:
             and not self._cut_off(owner, line)
         ]
 
+    def seen_lines(self, owner: Element, lines: Iterable[Box]) -> tuple[Box, ...] | None:
+        """Return the line boxes of a text that can be seen, None where none can."""
+        return tuple(self.visible_lines(owner, lines)) or None
+
     def sees(self, element: Element) -> bool:
         """Tell whether the element has a box that can be seen."""
         return element.box is not None and bool(self.visible_lines(element, [element.box]))

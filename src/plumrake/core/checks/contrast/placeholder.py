@@ -34,7 +34,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from plumrake.core.colours import BLACK, contrast, parse_or, truncated
-from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.semantics.roles import is_disabled
@@ -47,7 +47,7 @@ from plumrake.core.words import has_letters_or_digits, shortened
     id="contrast/placeholder",
     weight=Weight.OBSTACLE,
     criteria=("1.4.3", "1.4.6"),
-    needs=(Needs.STYLE, Needs.LAYOUT),
+    needs=Needs.STYLE,
     messages={
         "low": (
             "The placeholder “{words}” ({text} on {background}) has a contrast of {ratio}:1; "
@@ -57,20 +57,24 @@ from plumrake.core.words import has_letters_or_digits, shortened
 )
 def placeholder(page: Page, options: Options) -> Iterator[Flag]:
     """Yield every shown, enabled field whose placeholder has too little contrast."""
+    in_doubt = False
     for field in page.elements:
         if (
             not field.placeholder
             or not page.is_seen(field)
             or is_disabled(field)
-            or field.box is None
+            or (field.box is None and page.is_laid_out)
             or not has_letters_or_digits(field.get("placeholder"))
         ):
             continue
         paint, opacity, size, weight = field.placeholder.split("|")
         surface = page.backgrounds.behind(
-            field, [field.box], parse_or(paint, BLACK).faded(float(opacity))
+            field,
+            [field.box] if field.box is not None else [],
+            parse_or(paint, BLACK).faded(float(opacity)),
         )
         if surface is None:
+            in_doubt |= not page.is_laid_out
             continue
         pixels = float(size.removesuffix("px"))
         required = required_ratio(pixels, float(weight), aaa=options["level"] == "aaa")
@@ -112,3 +116,5 @@ def placeholder(page: Page, options: Options) -> Iterator[Flag]:
                 mends=(mend,),
                 **data,
             )
+    if in_doubt:
+        raise NotTested(Needs.LAYOUT)

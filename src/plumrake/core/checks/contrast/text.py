@@ -40,7 +40,7 @@ from dataclasses import dataclass
 
 from plumrake.core.colours import Colour, contrast, parse, truncated
 from plumrake.core.dom import Element
-from plumrake.core.findings import Flag, Mend, Needs, Weight, failed
+from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import Options, check
 from plumrake.core.style.background import Surface
@@ -69,7 +69,7 @@ class _Measured:
     id="contrast/text",
     weight=Weight.OBSTACLE,
     criteria=("1.4.3", "1.4.6"),
-    needs=(Needs.STYLE, Needs.LAYOUT),
+    needs=Needs.STYLE,
     act_rule="afw4f7",
     messages={
         "low": (
@@ -95,6 +95,8 @@ def text(page: Page, options: Options) -> Iterator[Flag]:
         ):
             reported[run.owner.index] = measured
             yield _flag(page, measured, [parse(colour) for colour in options["palette"]])
+    if not page.is_laid_out and any(surface is None for _, surface in page.text_runs):
+        raise NotTested(Needs.LAYOUT)
 
 
 def _above(element: Element) -> Iterator[int]:

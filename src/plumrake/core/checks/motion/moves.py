@@ -34,7 +34,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from plumrake.core.dom import Element
-from plumrake.core.findings import Flag, Mend, Needs, Weight, cant_tell, failed
+from plumrake.core.findings import Flag, Mend, Needs, NotTested, Weight, cant_tell, failed
 from plumrake.core.page import Page
 from plumrake.core.registry import check
 from plumrake.core.words import shortened
@@ -46,7 +46,7 @@ _LONGEST = 5.0
     id="motion/moves",
     weight=Weight.OBSTACLE,
     criteria=("2.2.2",),
-    needs=(Needs.STYLE, Needs.LAYOUT),
+    needs=Needs.STYLE,
     act_rule="efbfc7",
     messages={
         "runs": "<{tag}> makes its text move for ever.",
@@ -117,6 +117,13 @@ def moves(page: Page) -> Iterator[Flag]:
                 facts=facts,
                 mends=(mend,),
             )
+    if not page.is_laid_out and any(map(_may_move, page.elements)):
+        raise NotTested(Needs.LAYOUT)
+
+
+def _may_move(element: Element) -> bool:
+    """Tell whether it is a picture that may have several frames."""
+    return element.tag == "img" and element.get("src").partition("?")[0].lower().endswith(".gif")
 
 
 def _animation(element: Element) -> float | None:

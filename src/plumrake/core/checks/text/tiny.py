@@ -43,7 +43,7 @@ from plumrake.core.words import shortened
     id="text/tiny",
     weight=Weight.FRICTION,
     criteria=(),
-    needs=(Needs.STYLE, Needs.LAYOUT),
+    needs=Needs.STYLE,
     parameters={"least": 9},
     messages={"tiny": "“{text}” has letters of {size} px; text should have at least {least} px."},
     questions={"tiny": "Does anybody need to read this?"},

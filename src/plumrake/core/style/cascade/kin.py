@@ -31,6 +31,7 @@ class Kin:
         self._children: dict[int, list[Element]] = {}
         self._places: dict[int, int] = {}
         self._classes: dict[int, frozenset[str]] = {}
+        self._ends: dict[int, tuple[frozenset[int], frozenset[int]]] = {}
         self._left = most_tests
         self._breath = _BREATH
 
@@ -71,6 +72,25 @@ class Kin:
             return 0
         self.siblings(element)
         return self._places[element.index]
+
+    def is_first_of_type(self, element: Element) -> bool:
+        """Tell whether no sibling before an element has its name."""
+        return element.parent is None or element.index in self._ends_of_types(element)[0]
+
+    def is_last_of_type(self, element: Element) -> bool:
+        """Tell whether no sibling after an element has its name."""
+        return element.parent is None or element.index in self._ends_of_types(element)[1]
+
+    def _ends_of_types(self, element: Element) -> tuple[frozenset[int], frozenset[int]]:
+        assert element.parent is not None
+        found = self._ends.get(element.parent.index)
+        if found is None:
+            siblings = self.siblings(element)
+            last = {one.tag: one.index for one in siblings}
+            first = {one.tag: one.index for one in reversed(siblings)}
+            found = frozenset(first.values()), frozenset(last.values())
+            self._ends[element.parent.index] = found
+        return found
 
     @staticmethod
     def is_empty(element: Element) -> bool:

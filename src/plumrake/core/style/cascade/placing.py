@@ -64,7 +64,7 @@ def _is_moved(found: Computed, place: dict[str, float | None]) -> bool:
     """Tell whether it may lie elsewhere than in the box of its parent."""
     values = found.values
     position = values["position"]
-    if position in ("absolute", "fixed", "sticky"):
+    if position in ("absolute", "fixed"):
         return True
     if position == "relative" and any(abs(place[side] or 0) > _NEAR for side in _SIDES):
         return True

@@ -45,15 +45,7 @@ def _link(element: Element, _kin: Kin) -> Answer:
 
 
 def _alone_of_type(element: Element, kin: Kin) -> Answer:
-    return _first_of_type(element, kin) and _last_of_type(element, kin)
-
-
-def _first_of_type(element: Element, kin: Kin) -> bool:
-    return next(one for one in kin.siblings(element) if one.tag == element.tag) is element
-
-
-def _last_of_type(element: Element, kin: Kin) -> bool:
-    return next(one for one in reversed(kin.siblings(element)) if one.tag == element.tag) is element
+    return kin.is_first_of_type(element) and kin.is_last_of_type(element)
 
 
 def _disabled(element: Element, _kin: Kin) -> bool:
@@ -122,8 +114,8 @@ PSEUDO_CLASSES: dict[str, Test] = {
     "first-child": lambda element, kin: kin.place(element) == 0,
     "last-child": lambda element, kin: kin.siblings(element)[-1] is element,
     "only-child": lambda element, kin: len(kin.siblings(element)) == 1,
-    "first-of-type": _first_of_type,
-    "last-of-type": _last_of_type,
+    "first-of-type": lambda element, kin: kin.is_first_of_type(element),
+    "last-of-type": lambda element, kin: kin.is_last_of_type(element),
     "only-of-type": _alone_of_type,
     "empty": lambda element, kin: kin.is_empty(element),
     "link": _link,

@@ -76,10 +76,11 @@ def nth_test(
 
     def test(element: Element, kin: Kin) -> Answer:
         siblings, place = kin.siblings(element), kin.place(element)
-        before = siblings[place + 1 :] if backwards else siblings[:place]
-        count = len(before) + 1
+        count = len(siblings) - place if backwards else place + 1
+        before: list[Element] = []
         if of_type or among:
-            kin.spend(len(before))
+            kin.spend(count)
+            before = siblings[place + 1 :] if backwards else siblings[:place]
         if of_type:
             count = sum(one.tag == element.tag for one in before) + 1
         elif among:
