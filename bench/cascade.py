@@ -3,29 +3,32 @@
 Each page is read by Chromium, its scripts shut off by a policy, and by ``core/style/cascade``; the
 elements of both are compared one by one. Told are, by property, how many values agree where ours
 is known, how many are in doubt, and by page set how fast ours is; then texts whose contrast both
-judge. ``python -m bench.cascade [N] [FOLDER …]``: N pages of each folder (default 40); folders of
-HTML files, by default the documentation packages of the fixed list, what other HTML with style
-sheets lies below /usr/share/doc, and the console's own.
+judge. ``python -m bench.cascade [N] [FOLDER|ADDRESS …]``: N pages of each (default 40); folders
+of HTML files, or the address of a site with a sitemap; by default the documentation packages of
+the fixed list, what other HTML with style sheets lies below /usr/share/doc, the demo, a made site
+and the console.
 """
 
 from __future__ import annotations
 
 import asyncio
 import random
+import re
 import sys
+import tempfile
 import threading
 import time
 from collections import Counter, defaultdict
 from collections.abc import Iterator
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass, field, replace
-from functools import partial
-from http.server import SimpleHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
-from typing import Any
-from urllib.parse import quote, unquote, urlsplit
+from urllib.parse import quote, urljoin, urlsplit
 
-from playwright.async_api import Browser, async_playwright
+import httpx
+from playwright.async_api import Browser, Route, async_playwright
 
+from bench.made_site import make_pages, write_site
 from bench.pages import listed_pages
 from plumrake.core.colours import NotAColour, contrast, parse
 from plumrake.core.dom import Document, Element, Style
@@ -33,12 +36,15 @@ from plumrake.core.page import Page
 from plumrake.core.style.cascade.conditions import Screen
 from plumrake.core.style.cascade.drawn_in import drawn_in, is_quirky
 from plumrake.core.style.cascade.styling import Styler
+from plumrake.demo.server import make_server
+from plumrake.demo.site import write_environment
 from plumrake.lenses.markup import decode, parse_document
 from plumrake.lenses.rendered.decode import decode_document
 from plumrake.lenses.rendered.jail import find_browser
 from plumrake.lenses.rendered.scripts import collecting
 
 _PAGES = 40
+_DOC = Path("/usr/share/doc")
 _SHOWN = 4
 _COLOURS = frozenset(name for name in Style._fields if name.endswith("color")) | {
     "text_fill",
@@ -69,102 +75,143 @@ def main() -> None:
     """Print what was compared, set by set."""
     given = sys.argv[1:]
     most = int(given[0]) if given and given[0].isdigit() else _PAGES
-    folders = [Path(one) for one in given if not one.isdigit()]
-    asyncio.run(_compare(most, folders))
+    asyncio.run(_compare(most, [one for one in given if not one.isdigit()]))
 
 
-async def _compare(most: int, folders: list[Path]) -> None:
+async def _compare(most: int, places: list[str]) -> None:
     async with async_playwright() as driver:
         browser = await driver.chromium.launch(
             executable_path=find_browser(), args=["--no-sandbox"]
         )
-        for name, root, pages in _sets(most, folders):
+        for name, served in _sets(places):
             told = Told()
-            with _served(root) as address:
-                for page in pages:
-                    url = f"{address}/{quote(str(page.relative_to(root)))}"
-                    await _one(browser, root, page, url, told)
+            with served as pages:
+                draw = random.Random(20).sample(pages, min(most, len(pages)))
+                for page in draw:
+                    await _one(browser, page, told)
             _print(name, told)
         await browser.close()
 
 
-def _sets(most: int, folders: list[Path]) -> Iterator[tuple[str, Path, list[Path]]]:
-    draw = random.Random(20)
-    if folders:
-        for folder in folders:
-            pages = sorted(folder.rglob("*.html"))
-            yield str(folder), folder, draw.sample(pages, min(most, len(pages)))
+def _sets(places: list[str]) -> Iterator[tuple[str, AbstractContextManager[list[str]]]]:
+    for place in places:
+        yield place, _listed(place) if place.startswith("http") else _folder(Path(place))
+    if places:
         return
     for name, (folder, pages) in listed_pages().items():
-        yield name, folder, draw.sample(pages, min(most, len(pages)))
+        yield name, _folder(folder, pages)
+    yield "other packages", _folder(_DOC, _others())
+    yield "demo", _demo()
+    yield "made site", _made()
 
 
-class _Handler(SimpleHTTPRequestHandler):
-    """Serves files, and shuts scripts off."""
-
-    def end_headers(self) -> None:
-        """Add the policy."""
-        self.send_header("Content-Security-Policy", "script-src 'none'")
-        super().end_headers()
-
-    def log_message(self, *_: Any) -> None:
-        """Say nothing."""
-
-
-class _served:  # noqa: N801
-    def __init__(self, root: Path) -> None:
-        self._server = ThreadingHTTPServer(("127.0.0.1", 0), partial(_Handler, directory=str(root)))
-
-    def __enter__(self) -> str:
-        threading.Thread(target=self._server.serve_forever, daemon=True).start()
-        return f"http://127.0.0.1:{self._server.server_address[1]}"
-
-    def __exit__(self, *_: object) -> None:
-        self._server.shutdown()
+def _others() -> list[Path]:
+    """Return HTML files of packages that the fixed list has not, three of each."""
+    known = {"git-doc", "python3.11", "apache2-doc"}
+    found: list[Path] = []
+    for package in sorted(_DOC.iterdir()):
+        if package.name not in known and package.is_dir() and not package.is_symlink():
+            pages = [one for one in sorted(package.rglob("*.html")) if not one.is_symlink()]
+            found += random.Random(20).sample(pages, min(3, len(pages)))
+    return found
 
 
-async def _one(browser: Browser, root: Path, page: Path, url: str, told: Told) -> None:
-    source = decode(page.read_bytes(), None)
+@contextmanager
+def _folder(folder: Path, pages: list[Path] | None = None) -> Iterator[list[str]]:
+    server = make_server(folder, 0)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    base = f"http://127.0.0.1:{server.server_address[1]}/"
+    files = pages if pages is not None else sorted(folder.rglob("*.html"))
+    yield [base + quote(str(file.relative_to(folder))) for file in files]
+    server.shutdown()
+
+
+@contextmanager
+def _listed(address: str) -> Iterator[list[str]]:
+    """Give the pages of a site's sitemap, that of the demo if need be."""
+    sitemap = httpx.get(urljoin(address, "/sitemap.xml"), follow_redirects=True).text
+    pages = re.findall(r"<loc>\s*([^<]+?)\s*</loc>", sitemap)
+    inner = [
+        one
+        for page in pages
+        if page.endswith(".xml")
+        for one in re.findall(r"<loc>\s*([^<]+?)\s*</loc>", httpx.get(page).text)
+    ]
+    yield inner or pages
+
+
+@contextmanager
+def _demo() -> Iterator[list[str]]:
+    with tempfile.TemporaryDirectory(prefix="plr-demo-") as folder:
+        write_environment("live", Path(folder), "http://127.0.0.1")
+        with _folder(Path(folder)) as pages:
+            yield pages
+
+
+@contextmanager
+def _made() -> Iterator[list[str]]:
+    with tempfile.TemporaryDirectory(prefix="plr-made-") as folder:
+        write_site(Path(folder), make_pages(240))
+        with _folder(Path(folder)) as pages:
+            yield pages
+
+
+async def _without_scripts(route: Route) -> None:
+    """Let a page come, and its scripts not run."""
+    if route.request.resource_type != "document":
+        await route.continue_()
+        return
+    answer = await route.fetch()
+    headers = {**answer.headers, "content-security-policy": "script-src 'none'"}
+    await route.fulfill(response=answer, headers=headers)
+
+
+async def _one(browser: Browser, url: str, told: Told) -> None:
+    answer = await asyncio.to_thread(httpx.get, url, follow_redirects=True)
+    source = decode(answer.content, answer.charset_encoding)
     context = await browser.new_context(
         viewport={"width": 1280, "height": 800}, reduced_motion="reduce"
     )
     tab = await context.new_page()
+    await tab.route("**/*", _without_scripts)
     await tab.goto(url, wait_until="load")
-    answer = await tab.evaluate(*collecting(200_000))
+    collected = await tab.evaluate(*collecting(200_000))
     await context.close()
-    theirs = decode_document(str(answer), url, source, most_elements=200_000)
+    theirs = decode_document(str(collected), url, source, most_elements=200_000)
     began = time.perf_counter()
     ours = parse_document(source, url)
-    style(ours, root, url)
+    style(ours, url)
     told.seconds += time.perf_counter() - began
-    pairs = list(_pairs(ours, theirs))
+    pairs, name = list(_pairs(ours, theirs)), urlsplit(url).path
     if not pairs:
         told.skipped += 1
         return
     told.pages += 1
     for own, their in pairs:
         told.elements += 1
-        _hold(own, their, page.name, told)
+        _hold(own, their, name, told)
     styled = replace(ours, gives=ours.gives | {"style"})
-    _hold_verdicts(styled, theirs, pairs, page.name, told)
+    _hold_verdicts(styled, theirs, pairs, name, told)
 
 
 _stylers: dict[tuple[object, ...], Styler] = {}
+_sheets: dict[str, str | None] = {}
 
 
-def style(document: Document, root: Path, url: str) -> None:
-    """Style a document with the sheets that lie below a folder."""
+def style(document: Document, url: str) -> None:
+    """Style a document with the sheets that it draws in."""
     texts: dict[str, str | None] = {}
     screen = Screen()
     while True:
-        found = drawn_in(document, url, texts, screen)
+        found = drawn_in(document, Page(document).base, texts, screen)
         if not found.missing:
             break
         for address in found.missing:
-            parts = urlsplit(address)
-            path = root / unquote(parts.path).lstrip("/")
-            is_own = parts.netloc == urlsplit(url).netloc and path.is_file()
-            texts[address] = path.read_text("utf-8", "replace") if is_own else None
+            if address not in _sheets:
+                answer = httpx.get(address) if address.startswith("http://127.") else None
+                has_one = answer is not None and answer.is_success
+                _sheets[address] = answer.text if answer is not None and has_one else None
+            texts[address] = _sheets[address]
     quirky = is_quirky(document.source)
     key = (quirky, *((id(one.sheet), one.layer, one.doubt) for one in found.placed))
     if key not in _stylers:
@@ -185,6 +232,8 @@ def _inside(element: Element, *tags: str) -> bool:
 
 
 def _hold(own: Element, their: Element, page: str, told: Told) -> None:
+    if their.style is not None and not their.style.font_size:
+        return  # in a frameset nothing is computed
     if own.style is None or their.style is None:
         if (own.style is None) != (their.style is None):
             told.other["(rendered)"].append(f"{page} {own!r}: {own.style is not None}")

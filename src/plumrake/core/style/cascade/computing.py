@@ -362,6 +362,8 @@ class _Computing:
     def _one_shadow(self, name: str, words: list[str]) -> str:
         colours = [word for word in words if is_colour(word)]
         rest = [self._length(name, word) for word in words if word not in colours]
+        lengths = [word for word in rest if word != "inset"]
+        rest = [*lengths, *["0px"] * (4 - len(lengths)), *(["inset"] if "inset" in rest else [])]
         return " ".join([self._paint(name, colours[0] if colours else "currentcolor"), *rest])
 
     def _display(self, _name: str, text: str) -> str:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 from plumrake.core.colours import NotAColour, parse
-from plumrake.core.dom import Element
+from plumrake.core.dom import Document, Element
 from plumrake.core.named_colours import NAMED
 from plumrake.core.style.cascade.declarations import Declaration, set_to
 
@@ -16,9 +17,7 @@ _SVG = (
 ).split()
 _FONT_SIZES = ("x-small", "small", "medium", "large", "x-large", "xx-large", "xxx-large")
 _PAINTED = frozenset(["body", "table", "thead", "tbody", "tfoot", "tr", "td", "th", "marquee"])
-HINTING = frozenset(
-    "bgcolor text link color size face border background hidden usemap align".split()
-)
+HINTING = frozenset("bgcolor text color size face border background hidden".split())
 """Attributes that may declare something."""
 
 
@@ -26,7 +25,7 @@ def hints_of(element: Element) -> tuple[Declaration, ...]:
     """Return what an element's attributes declare."""
     if element.namespace == "svg":
         return tuple(_of_svg(element))
-    if not element.attributes or (element.tag != "a" and HINTING.isdisjoint(element.attributes)):
+    if element.tag not in ("td", "th") and HINTING.isdisjoint(element.attributes):
         return ()
     return tuple(_of_html(element))
 
@@ -112,6 +111,26 @@ def legacy_colour(text: str) -> str | None:
     return found
 
 
-def link_colour(element: Element) -> str | None:
-    """Return the colour that a ``body`` gives links, or None."""
-    return legacy_colour(element.get("link")) if element.has("link") else None
+@dataclass(frozen=True, slots=True)
+class BodyColours:
+    """What the attributes of ``body`` declare for links, and in quirks mode for tables."""
+
+    links: tuple[Declaration, ...] = ()
+    tables: tuple[Declaration, ...] = ()
+
+    @classmethod
+    def of(cls, document: Document, *, is_quirky: bool) -> BodyColours:
+        """Return those of a document."""
+        body = document.first("body")
+        if body is None:
+            return cls()
+        return cls(
+            tuple(_colour("color", body.get("link"))),
+            tuple(_colour("color", body.get("text"))) if is_quirky else (),
+        )
+
+    def for_element(self, element: Element) -> tuple[Declaration, ...]:
+        """Return those that concern an element."""
+        if self.links and element.tag == "a" and element.has("href"):
+            return self.links
+        return self.tables if element.tag == "table" else ()

@@ -11,14 +11,15 @@ from plumrake.core.dom import Document, Element, Style
 from plumrake.core.overtaking import go_on
 from plumrake.core.style.cascade.computing import INITIAL, Computed, Setting, computed
 from plumrake.core.style.cascade.conditions import Screen
-from plumrake.core.style.cascade.declarations import Declaration, inline, set_to
+from plumrake.core.style.cascade.declarations import Declaration, inline
 from plumrake.core.style.cascade.generated import generated
-from plumrake.core.style.cascade.hints import hints_of, link_colour
+from plumrake.core.style.cascade.hints import BodyColours, hints_of
 from plumrake.core.style.cascade.kin import Kin
 from plumrake.core.style.cascade.placing import standing_of
 from plumrake.core.style.cascade.sheets import Sheet, parse_sheet
 from plumrake.core.style.cascade.stylist import Hit, Path, Placed, Stylist, winners
 
+_QUIRKS = "table { font-weight: normal; font-size: medium; font-style: normal; color: canvastext }"
 _MOST_KEPT = 20_000
 _CONTROLS = frozenset(["input", "button", "select", "textarea", "meter", "progress"])
 _HOLDS_ITEMS = frozenset(["flex", "inline-flex", "grid", "inline-grid"])
@@ -35,13 +36,20 @@ def browsers_sheet() -> Sheet:
     return parse_sheet(text, Screen(), name="browser")
 
 
+@cache
+def quirks_sheet() -> Sheet:
+    """Return what the browser adds to its sheet in quirks mode (HTML, 15.3.10)."""
+    return parse_sheet(_QUIRKS, Screen(), name="quirks")
+
+
 class Styler:
     """Gives documents with one set of style sheets their styles; what was worked out for one
     element serves others."""
 
     def __init__(self, sheets: Sequence[Placed], screen: Screen, *, is_quirky: bool) -> None:
-        browsers = Placed(browsers_sheet(), is_browsers=True)
-        self._stylist = Stylist((browsers, *sheets))
+        own = [browsers_sheet(), quirks_sheet()] if is_quirky else [browsers_sheet()]
+        browsers = (Placed(one, is_browsers=True) for one in own)
+        self._stylist = Stylist((*browsers, *sheets))
         self._screen = screen
         self._is_quirky = is_quirky
         self._kept: dict[tuple[object, ...], _Styled] = {}
@@ -53,7 +61,7 @@ class Styler:
         kin = Kin(document, is_quirky=self._is_quirky)
         paths: dict[int, Path] = {}
         styled: dict[int, _Styled] = {}
-        links = next((link_colour(one) for one in document.elements if one.tag == "body"), None)
+        body = BodyColours.of(document, is_quirky=self._is_quirky)
         setting = Setting(self._screen, 16.0, self._stylist.registered, _asks_for_dark(document))
         for element in document.elements:
             parent = element.parent
@@ -66,7 +74,7 @@ class Styler:
             )
             paths[element.index] = path
             hits = self._stylist.hits(element, path, kin)
-            found = self._styled(element, hits, above, setting, links)
+            found = self._styled(element, hits, above, setting, body)
             styled[element.index] = found
             if parent is None:
                 setting = Setting(
@@ -83,11 +91,9 @@ class Styler:
         hits: tuple[Hit, ...],
         above: _Styled | None,
         setting: Setting,
-        links: str | None,
+        body: BodyColours,
     ) -> _Styled:
-        hints = hints_of(element)
-        if links is not None and element.tag == "a" and element.has("href"):
-            hints = (*hints, *set_to("color", links))
+        hints = (*body.for_element(element), *hints_of(element))
         own = element.get("style") if element.has("style") else ""
         is_control = element.tag in _CONTROLS and element.namespace == "html"
         key = (id(above), hits, hints, own, is_control, setting.root_font, setting.is_dark)
