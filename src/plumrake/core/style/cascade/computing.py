@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from typing import Literal
 
 from plumrake.core.colours import NotAColour
 from plumrake.core.style.cascade.conditions import Screen
@@ -33,6 +34,10 @@ _STARTS = {name: one.initial for name, one in PROPERTIES.items() if not one.inhe
 }
 _INHERITED = tuple(name for name, one in PROPERTIES.items() if one.inherits)
 _FIRST = ("color-scheme", "color", "font-family", "font-size")
+
+
+Control = Literal["", "control", "ticked"]
+"""Whether an element is a form control, and one that the browser draws a tick in."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,15 +99,22 @@ def computed(
     *,
     is_root: bool = False,
     is_block: bool = False,
-    is_control: bool = False,
+    control: Control = "",
 ) -> Computed:
     """Return an element's computed values. ``is_block``: its parent, or its being the root, makes a
-    block of it; ``is_control``: it is a form control, which is never wholly inline."""
+    block of it. A form ``control`` is never wholly inline; what is ticked, in the browser's own
+    look, has no border."""
     found = _Computing(won, parent, setting, is_root=is_root).all(is_block=is_block)
     values = found.values
-    if is_control and values["display"] == "inline":
-        return replace(found, values={**values, "display": "inline-block"})
-    return found
+    if not control:
+        return found
+    changed = dict(values)
+    if values["display"] == "inline":
+        changed["display"] = "inline-block"
+    if control == "ticked" and values["appearance"] != "none":
+        changed |= dict.fromkeys(_EDGES, values["color"])
+        changed |= {f"border-{side}-width": "0px" for side in _SIDES}
+    return replace(found, values=changed)
 
 
 class _Computing:

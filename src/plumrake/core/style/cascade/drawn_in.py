@@ -17,7 +17,7 @@ from plumrake.core.style.cascade.stylist import Placed
 
 MOST_SHEETS, MOST_BYTES = 100, 6_000_000
 _MOST_IMPORTED = 6
-_NO_QUIRKS = re.compile(r"\A\s*(?:<!--.*?-->\s*)*<!doctype\s+html\b([^>]*)>", re.I | re.S)
+_NO_QUIRKS = re.compile(r"\A\ufeff?\s*(?:(?:<!--.*?-->|<\?[^>]*>)\s*)*<!doctype\s+html\b([^>]*)>", re.I | re.S)
 _OLD = re.compile(
     r"-//(?:w3c//dtd html (?:3|4\.0 (?:transitional|frameset))|ietf//|netscape|microsoft|"
     r"w3o//|softquad)",

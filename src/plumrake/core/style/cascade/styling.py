@@ -9,16 +9,18 @@ from importlib.resources import files
 
 from plumrake.core.dom import Document, Element, Style
 from plumrake.core.overtaking import go_on
-from plumrake.core.style.cascade.computing import INITIAL, Computed, Setting, computed
+from plumrake.core.style.cascade.computing import INITIAL, Computed, Control, Setting, computed
 from plumrake.core.style.cascade.conditions import Screen
 from plumrake.core.style.cascade.declarations import Declaration, inline
 from plumrake.core.style.cascade.generated import generated
 from plumrake.core.style.cascade.hints import BodyColours, hints_of
 from plumrake.core.style.cascade.kin import Kin
 from plumrake.core.style.cascade.placing import standing_of
+from plumrake.core.style.cascade.pseudo_classes import kind
 from plumrake.core.style.cascade.sheets import Sheet, parse_sheet
 from plumrake.core.style.cascade.stylist import Hit, Path, Placed, Stylist, winners
 
+_SVG = "svg:not(:root), foreignObject { overflow: hidden } foreignObject { display: block }"
 _QUIRKS = "table { font-weight: normal; font-size: medium; font-style: normal; color: canvastext }"
 _MOST_KEPT = 20_000
 _CONTROLS = frozenset(["input", "button", "select", "textarea", "meter", "progress"])
@@ -42,13 +44,20 @@ def quirks_sheet() -> Sheet:
     return parse_sheet(_QUIRKS, Screen(), name="quirks")
 
 
+@cache
+def drawings_sheet() -> Sheet:
+    """Return the browser's style sheet for SVG (SVG 2, user agent style sheet)."""
+    return parse_sheet(_SVG, Screen(), name="drawings")
+
+
 class Styler:
     """Gives documents with one set of style sheets their styles; what was worked out for one
     element serves others."""
 
     def __init__(self, sheets: Sequence[Placed], screen: Screen, *, is_quirky: bool) -> None:
         own = [browsers_sheet(), quirks_sheet()] if is_quirky else [browsers_sheet()]
-        browsers = (Placed(one, is_browsers=True) for one in own)
+        browsers = [Placed(one, namespace="html") for one in own]
+        browsers.append(Placed(drawings_sheet(), namespace="svg"))
         self._stylist = Stylist((*browsers, *sheets))
         self._screen = screen
         self._is_quirky = is_quirky
@@ -95,12 +104,12 @@ class Styler:
     ) -> _Styled:
         hints = (*body.for_element(element), *hints_of(element))
         own = element.get("style") if element.has("style") else ""
-        is_control = element.tag in _CONTROLS and element.namespace == "html"
-        key = (id(above), hits, hints, own, is_control, setting.root_font, setting.is_dark)
+        control = _control(element)
+        key = (id(above), hits, hints, own, control, setting.root_font, setting.is_dark)
         found = self._kept.get(key)
         if found is None:
             found = self._kept[key] = _Styled(
-                above, hits, hints, inline(own), setting, is_control=is_control
+                above, hits, hints, inline(own), setting, control=control
             )
         return found
 
@@ -116,7 +125,7 @@ class _Styled:
         own: Sequence[Declaration],
         setting: Setting,
         *,
-        is_control: bool,
+        control: Control,
     ) -> None:
         self.above = above  # kept alive: it is known by where it lies in memory
         won = winners(hits, "", hints, own)
@@ -126,7 +135,7 @@ class _Styled:
             setting,
             is_root=above is None,
             is_block=above is None or above.makes_blocks,
-            is_control=is_control,
+            control=control,
         )
         display = self.computed.values["display"]
         self.makes_blocks: bool = display in _HOLDS_ITEMS or (
@@ -167,6 +176,14 @@ class _Styled:
         if found.doubts or values["opacity"] == "0":
             return ""
         return "|".join(values[name] for name in ("color", "opacity", "font-size", "font-weight"))
+
+
+def _control(element: Element) -> Control:
+    """Return what kind of form control an element is."""
+    if element.tag not in _CONTROLS or element.namespace != "html":
+        return ""
+    is_ticked = element.tag == "input" and kind(element) in ("checkbox", "radio")
+    return "ticked" if is_ticked else "control"
 
 
 def _shows_placeholder(element: Element) -> bool:

@@ -25,12 +25,12 @@ _ELEMENTS = ("before", "after", "placeholder")
 @dataclass(frozen=True, slots=True)
 class Placed:
     """A style sheet where it stands among a page's: the layer that it was imported into, and why it
-    is not sure that it applies."""
+    is not sure that it applies. A sheet of the browser's is for one ``namespace``."""
 
     sheet: Sheet
     layer: Layer = ()
     doubt: str = ""
-    is_browsers: bool = False
+    namespace: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -40,7 +40,7 @@ class Entry:
     selector: Selector
     declarations: tuple[Declaration, ...]
     doubt: str
-    is_browsers: bool
+    namespace: str
     normal: tuple[int, ...]
     important: tuple[int, ...]
 
@@ -96,9 +96,9 @@ class Stylist:
                 selector,
                 rule.declarations,
                 placed.doubt or rule.doubt,
-                placed.is_browsers,
-                (0 if placed.is_browsers else 2, rank, *weight),
-                (6 if placed.is_browsers else 4, -rank, *weight),
+                placed.namespace,
+                (0 if placed.namespace else 2, rank, *weight),
+                (6 if placed.namespace else 4, -rank, *weight),
             )
             self._attributes |= selector.attributes
             for compound in selector.compounds:
@@ -176,7 +176,7 @@ class Stylist:
         seen: set[int] = set()
         for found in (*(self._buckets.get(key, ()) for key in keys), self._anywhere):
             for entry in found:
-                if entry.is_browsers and element.namespace != "html":
+                if entry.namespace not in ("", element.namespace):
                     continue
                 if id(entry) not in seen:
                     seen.add(id(entry))
