@@ -80,7 +80,7 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
         if missing:
             untested.append(Untested(check.id, missing[0]))
             continue
-        doubtful = page.in_doubt if Needs.STYLE in check.needs else frozenset[int]()
+        doubtful = page.in_doubt(check.styles) if Needs.STYLE in check.needs else frozenset[int]()
         try:
             for flag in check.look(page, policy.options(check)):
                 if flag.element.index not in doubtful:

@@ -28,6 +28,7 @@ from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.table_model import TableModel
 from plumrake.core.structure import Structure
 from plumrake.core.style.background import Backgrounds, Surface
+from plumrake.core.style.doubt import elements_in_doubt
 from plumrake.core.style.flat import FlatBackgrounds, FlatVisibility
 from plumrake.core.style.runs import Run, runs_of
 from plumrake.core.style.visible import Visibility
@@ -55,6 +56,7 @@ class Page:
         self._selectors = Selectors(document)
         self._languages = Languages()
         self._tables: dict[int, TableModel] = {}
+        self._in_doubt: dict[frozenset[str], frozenset[int]] = {}
         self._scopes: dict[tuple[str, ...], Scope] = {}
         self.landmarks = Landmarks(document, self._exposure, self._roles)
         self.viewed: dict[str, list[dict[str, Any]]] = {}
@@ -85,22 +87,13 @@ class Page:
     @cached_property
     def sight(self) -> Visibility:
         """What of the page reaches the eye; needs ``style``."""
-        kind = Visibility if self.is_laid_out else FlatVisibility
-        return kind(self._exposure)
+        return (Visibility if self.is_laid_out else FlatVisibility)(self._exposure)
 
-    @cached_property
-    def in_doubt(self) -> frozenset[int]:
-        """The elements, by index, whose style is in doubt, and those that they lie in or that lie
-        in them; none where a browser worked the styles out."""
-        found: set[int] = set()
-        within: set[int] = set()
-        for element in self.elements:
-            own = element.standing is not None and bool(element.standing.doubts)
-            if own or (element.parent is not None and element.parent.index in within):
-                within.add(element.index)
-            if own:
-                found.update(one.index for one in element.ancestors())
-        return frozenset(found | within)
+    def in_doubt(self, fields: frozenset[str]) -> frozenset[int]:
+        """Return the elements whose style is in doubt, see ``style/doubt.py``."""
+        if fields not in self._in_doubt:
+            self._in_doubt[fields] = elements_in_doubt(self.elements, fields)
+        return self._in_doubt[fields]
 
     @property
     def is_laid_out(self) -> bool:
@@ -135,8 +128,8 @@ class Page:
 
     @cached_property
     def text_runs(self) -> list[tuple[Run, Surface | None]]:
-        """The runs of visible text with what lies behind each, None where only pixels can tell (or
-        a layout, where there is none); needs ``style``."""
+        """The runs of visible text with what lies behind each, None where only pixels (or a
+        layout) can tell; needs ``style``."""
         return [
             (run, self.backgrounds.behind(run.owner, run.lines, run.colour))
             for run in runs_of(self)
@@ -177,8 +170,7 @@ class Page:
         return self._exposure.is_exposed(element)
 
     def is_shown(self, element: Element) -> bool:
-        """Tell whether the element is rendered with ``visibility: visible``; it may still be
-        clipped or off-screen."""
+        """Tell whether it is rendered and visible; it may still be clipped or off-screen."""
         return self._exposure.is_shown(element)
 
     def role_of(self, element: Element) -> str:
@@ -350,8 +342,7 @@ class Page:
         return self._text(element, self._exposure.is_exposed)
 
     def seen_text_of(self, element: Element) -> str:
-        """Return the text below the element that is rendered, whether assistive technology meets it
-        or not."""
+        """Return the text below the element that is rendered, exposed or not."""
         return self._text(element, self._exposure.is_shown)
 
     def _text(self, element: Element, counts: Callable[[Element], bool]) -> str:
@@ -396,11 +387,9 @@ class Page:
         return self.document.by_id(identifier, near)
 
     def is_seen(self, element: Element) -> bool:
-        """Tell whether the eye can see the element; where the lens knows no styles, whether it is
-        rendered."""
-        return (
-            self.sight.sees(element) if "style" in self.document.gives else self.is_shown(element)
-        )
+        """Tell whether the eye can see the element; without styles, whether it is rendered."""
+        has_styles = "style" in self.document.gives
+        return self.sight.sees(element) if has_styles else self.is_shown(element)
 
     def interactive(self) -> Iterator[Element]:
         """Yield every exposed element with a role that is operated, in document order."""

@@ -98,7 +98,8 @@ Across = Callable[[Sequence[PageFacts]], Iterable[SiteFlag]]
 class Check:
     """One check: what it looks for and the function that looks, at one page or ``across`` all pages
     of a site (``page_by_page``: though at each for itself). ``only_people`` says why only a person
-    can mend what it finds, else ``""``."""
+    can mend what it finds, else ``""``; ``styles`` are the fields of ``Style`` that it goes by
+    (none: any)."""
 
     id: str
     weight: Weight
@@ -113,6 +114,7 @@ class Check:
     look: Callable[[Page, Options], Iterable[Flag]] = field(repr=False)
     across: Across | None = field(default=None, repr=False)
     page_by_page: bool = False
+    styles: frozenset[str] = frozenset()
 
     @property
     def area(self) -> str:
@@ -146,6 +148,7 @@ def check(
     only_people: str = "",
     across: bool = False,
     page_by_page: bool = False,
+    styles: str = "",
 ) -> Callable[[Callable[..., Iterable[Any]]], Callable[..., Iterable[Any]]]:
     """Enter the decorated function in the catalogue. Its module's docstring is the help page.
     Raises ``BadCheck``."""
@@ -179,6 +182,7 @@ def check(
             (lambda page, options: ()) if across else look,
             function if across else None,
             page_by_page,
+            frozenset(styles.split()),
         )
         return function
 

@@ -47,6 +47,7 @@ _LONGEST = 5.0
     weight=Weight.OBSTACLE,
     criteria=("2.2.2",),
     needs=Needs.STYLE,
+    styles="display animation_name animation_duration animation_iteration_count",
     act_rule="efbfc7",
     messages={
         "runs": "<{tag}> makes its text move for ever.",

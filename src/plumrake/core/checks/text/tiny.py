@@ -44,6 +44,7 @@ from plumrake.core.words import shortened
     weight=Weight.FRICTION,
     criteria=(),
     needs=Needs.STYLE,
+    styles="display visibility opacity font_size",
     parameters={"least": 9},
     messages={"tiny": "“{text}” has letters of {size} px; text should have at least {least} px."},
     questions={"tiny": "Does anybody need to read this?"},

@@ -46,6 +46,7 @@ _OTHERWISE = frozenset("ins abbr a button summary acronym dfn label input select
     weight=Weight.FRICTION,
     criteria=(),
     needs=Needs.STYLE,
+    styles="display visibility text_decoration_line",
     messages={"underlined": "“{text}” is underlined and is no link."},
     questions={"underlined": "Does the underline mean something that could be shown otherwise?"},
 )

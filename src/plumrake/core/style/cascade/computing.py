@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
-from typing import Literal
+from dataclasses import replace
 
 from plumrake.core.colours import NotAColour
-from plumrake.core.style.cascade.conditions import Screen
+from plumrake.core.style.cascade.computed import Computed, Control, Setting, Won
 from plumrake.core.style.cascade.declarations import Declaration
-from plumrake.core.style.cascade.fonts import FONT_OF_ROOT, Font, font_size, font_weight, is_mono
+from plumrake.core.style.cascade.fonts import font_size, font_weight, is_mono
 from plumrake.core.style.cascade.lengths import CannotTell, NotANumber, Sizes, amount
 from plumrake.core.style.cascade.paint import Palette, colour, is_colour, written
 from plumrake.core.style.cascade.properties import (
@@ -19,6 +18,7 @@ from plumrake.core.style.cascade.properties import (
     tokens_of,
     two_words,
 )
+from plumrake.core.style.cascade.settling import EDGES, SIDES, for_control, settle
 from plumrake.core.style.cascade.shorthands import NotTaken, expanded
 from plumrake.core.style.cascade.variables import (
     Invalid,
@@ -27,69 +27,12 @@ from plumrake.core.style.cascade.variables import (
     substituted,
 )
 
-_EDGES = tuple(f"border-{side}-color" for side in ("top", "right", "bottom", "left"))
 _STARTS = {name: one.initial for name, one in PROPERTIES.items() if not one.inherits} | {
     "background-color": "rgba(0, 0, 0, 0)",
     **{f"border-{side}-width": "0px" for side in ("top", "right", "bottom", "left")},
 }
 _INHERITED = tuple(name for name, one in PROPERTIES.items() if one.inherits)
 _FIRST = ("color-scheme", "color", "font-family", "font-size")
-
-
-Control = Literal["", "control", "ticked"]
-"""Whether an element is a form control, and one that the browser draws a tick in."""
-
-
-@dataclass(frozen=True, slots=True)
-class Won:
-    """The declaration that won, the browser's own below it (for ``revert``), and why it is not sure
-    that it won (``""``: it is)."""
-
-    declaration: Declaration | None
-    browsers: Declaration | None = None
-    doubt: str = ""
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Computed:
-    """An element's computed values as texts by property, which of them are in doubt and why, and
-    what its children are worked out by."""
-
-    values: Mapping[str, str]
-    doubts: Mapping[str, str]
-    customs: Mapping[str, str]
-    doubtful_customs: frozenset[str]
-    palette: Palette
-    font: Font
-
-
-@dataclass(frozen=True, slots=True)
-class Setting:
-    """What values hang on beside the element and its parent: the screen, the root's font size (CSS
-    px), registered custom properties, and whether a ``meta`` asks for dark colours."""
-
-    screen: Screen
-    root_font: float = 16.0
-    registered: Mapping[str, tuple[bool, str | None]] = field(default_factory=dict)
-    is_dark: bool = False
-
-
-INITIAL = Computed(
-    {name: one.initial for name, one in PROPERTIES.items()}
-    | {
-        "color": "rgb(0, 0, 0)",
-        "font-size": "16px",
-        "font-weight": "400",
-        "-webkit-text-fill-color": "currentcolor",
-        "fill": "rgb(0, 0, 0)",
-    },
-    {},
-    {},
-    frozenset(),
-    Palette(),
-    FONT_OF_ROOT,
-)
-"""What the root inherits."""
 
 
 def computed(
@@ -105,16 +48,7 @@ def computed(
     block of it. A form ``control`` is never wholly inline; what is ticked, in the browser's own
     look, has no border."""
     found = _Computing(won, parent, setting, is_root=is_root).all(is_block=is_block)
-    values = found.values
-    if not control:
-        return found
-    changed = dict(values)
-    if values["display"] == "inline":
-        changed["display"] = "inline-block"
-    if control == "ticked" and values["appearance"] != "none":
-        changed |= dict.fromkeys(_EDGES, values["color"])
-        changed |= {f"border-{side}-width": "0px" for side in _SIDES}
-    return replace(found, values=changed)
+    return for_control(found, control) if control else found
 
 
 class _Computing:
@@ -143,7 +77,8 @@ class _Computing:
         for name in self._won:
             if name not in _FIRST and name in PROPERTIES:
                 self._values[name] = self._value(name)
-        self._used_together(is_block=is_block)
+        settle(self._values, self._won, is_block=is_block, is_root=self._is_root)
+        self._spread_doubt()
         return Computed(
             self._values,
             self._doubts,
@@ -245,13 +180,13 @@ class _Computing:
         above = self._parent
         self._values = {**_STARTS, **{name: above.values[name] for name in _INHERITED}, **first}
         current = self._values["color"]
-        self._values.update(dict.fromkeys(_EDGES, current))
+        self._values.update(dict.fromkeys(EDGES, current))
         if above.doubts:
             for name in _INHERITED:
                 if name in above.doubts and name not in _FIRST:
                     self._doubts.setdefault(name, above.doubts[name])
         if "color" in self._doubts:
-            for name in _EDGES:
+            for name in EDGES:
                 self._doubts.setdefault(name, self._doubts["color"])
 
     def _colour_scheme(self) -> None:
@@ -292,7 +227,7 @@ class _Computing:
             self._font = font
         if text is not None and "font-size" in self._parent.doubts and _is_relative(text):
             self._doubts["font-size"] = self._parent.doubts["font-size"]
-        self._values["font-size"] = f"{self._font.size:g}px"
+        self._values["font-size"] = f"{self._font.shown:g}px"
 
     def _sizes(self, font: float, root: float) -> Sizes:
         screen = self._setting.screen
@@ -385,49 +320,19 @@ class _Computing:
         words = text.split()
         return " ".join(one for one in _LINE_ORDER if one in words) or "none"
 
-    def _used_together(self, *, is_block: bool) -> None:
-        """Settle what hangs on other properties (CSS 2.2, 8.5.3 and 9.7; Overflow 3, 3)."""
-        values = self._values
-        for side in ("top", "right", "bottom", "left"):
-            if values[f"border-{side}-style"] in ("none", "hidden"):
-                values[f"border-{side}-width"] = "0px"
-            elif f"border-{side}-width" not in self._won:
-                values[f"border-{side}-width"] = "3px"
-        if values["position"] in ("absolute", "fixed"):
-            values["float"] = "none"
-        if is_block or values["float"] != "none" or values["position"] in ("absolute", "fixed"):
-            values["display"] = _BLOCKS.get(values["display"], values["display"])
-        one, other = values["overflow-x"], values["overflow-y"]
-        values["overflow-x"] = _overflow(one, other)
-        values["overflow-y"] = _overflow(other, one)
+    def _spread_doubt(self) -> None:
+        """Call in doubt what hangs on a value in doubt, and what an animation may change."""
+        if "color" in self._doubts:
+            for name in ("-webkit-text-fill-color", "fill", "stroke"):
+                if self._values[name] == "currentcolor":
+                    self._doubts.setdefault(name, self._doubts["color"])
+        if self._values["animation-name"] != "none":
+            for name in _ANIMATED:
+                self._doubts.setdefault(name, "an animation")
 
 
+_ANIMATED = ("color", "background-color", "opacity", "visibility", "filter", "clip-path")
 _LINE_ORDER = ("underline", "overline", "line-through", "blink")
-_BLOCKS = {
-    "inline": "block",
-    "inline-block": "block",
-    "inline-flex": "flex",
-    "inline-grid": "grid",
-    "inline-table": "table",
-    "inline list-item": "list-item",
-    "-webkit-inline-box": "-webkit-box",
-    "ruby": "block ruby",
-    "ruby-text": "block",
-    "math": "block math",
-    **{
-        f"table-{part}": "block"
-        for part in (
-            "row cell row-group header-group footer-group column column-group caption".split()
-        )
-    },
-}
-
-
-def _overflow(one: str, other: str) -> str:
-    one = "auto" if one == "overlay" else one
-    if other in ("visible", "clip"):
-        return one
-    return {"visible": "auto", "clip": "hidden"}.get(one, one)
 
 
 def _snapped(px: float) -> float:
@@ -443,7 +348,6 @@ def _as_is(_computing: _Computing, _name: str, text: str) -> str:
     return text
 
 
-_SIDES = ("top", "right", "bottom", "left")
 _COMPUTE: dict[str, Callable[[_Computing, str, str], str]] = {
     "background-color": _Computing._paint,
     "-webkit-text-fill-color": _Computing._handed_paint,
@@ -458,8 +362,8 @@ _COMPUTE: dict[str, Callable[[_Computing, str, str], str]] = {
     "width": _Computing._length,
     "height": _Computing._length,
     "max-height": _Computing._length,
-    **{f"border-{side}-color": _Computing._paint for side in _SIDES},
-    **{f"border-{side}-width": _Computing._line_width for side in _SIDES},
-    **{f"margin-{side}": _Computing._length for side in _SIDES},
-    **dict.fromkeys(_SIDES, _Computing._length),
+    **{f"border-{side}-color": _Computing._paint for side in SIDES},
+    **{f"border-{side}-width": _Computing._line_width for side in SIDES},
+    **{f"margin-{side}": _Computing._length for side in SIDES},
+    **dict.fromkeys(SIDES, _Computing._length),
 }

@@ -17,7 +17,8 @@ from plumrake.core.style.cascade.stylist import Placed
 
 MOST_SHEETS, MOST_BYTES = 100, 6_000_000
 _MOST_IMPORTED = 6
-_NO_QUIRKS = re.compile(r"\A\ufeff?\s*(?:(?:<!--.*?-->|<\?[^>]*>)\s*)*<!doctype\s+html\b([^>]*)>", re.I | re.S)
+_HEAD = 4_000
+_DOCTYPE = re.compile(r"<!doctype\s+html\b([^>]*)>", re.I)
 _OLD = re.compile(
     r"-//(?:w3c//dtd html (?:3|4\.0 (?:transitional|frameset))|ietf//|netscape|microsoft|"
     r"w3o//|softquad)",
@@ -40,13 +41,23 @@ class DrawnIn:
 
 def is_quirky(source: str) -> bool:
     """Tell whether the document type puts a browser into quirks mode (HTML, 13.2.6.4.1)."""
-    match = _NO_QUIRKS.match(source[:4000])
+    match = _DOCTYPE.match(_after_comments(source[:_HEAD]))
     if match is None:
         return True
     rest = match.group(1)
     if _OLD_WITHOUT_SYSTEM.search(rest):
         return "http" not in rest.lower()
     return bool(_OLD.search(rest))
+
+
+def _after_comments(head: str) -> str:
+    """Return what follows the comments (and what is taken for one) at a source's beginning."""
+    rest = head.lstrip("\ufeff \t\r\n\f")
+    while rest.startswith(("<!--", "<?")):
+        mark = "-->" if rest.startswith("<!--") else ">"
+        _, found, rest = rest.partition(mark)
+        rest = rest.lstrip() if found else ""
+    return rest
 
 
 def drawn_in(document: Document, base: str, texts: Texts, screen: Screen) -> DrawnIn:

@@ -19,19 +19,30 @@ _WORDS = (
 )
 _PROPORTIONAL = (9, 10, 13, 16, 18, 24, 32, 48)
 _FIXED_PITCH = (9, 10, 12, 13, 16, 20, 26, 39)
+_FIXED_PITCH_IN_QUIRKS = (9, 9, 10, 13, 16, 20, 26, 40)
 _FIXED_SHARE = 13 / 16
 _STEP = 1.2
+_LEAST = 6.0
 
 
 @dataclass(frozen=True, slots=True)
 class Font:
     """A font size in CSS px and how it came: by which word (``""``: none), whether from an absolute
-    length, and whether the family is the generic ``monospace`` alone."""
+    length, whether the family is the generic ``monospace`` alone, and whether the document is in
+    quirks mode."""
 
     size: float = 16.0
     word: str = "medium"
     is_absolute: bool = False
     is_mono: bool = False
+    is_quirky: bool = False
+
+    @property
+    def shown(self) -> float:
+        """The size as computed: what was not set to less by an absolute length is shown no smaller
+        than 6 px."""
+        is_kept = self.is_absolute and self.size < _LEAST
+        return self.size if self.size == 0 or is_kept else max(_LEAST, self.size)
 
 
 FONT_OF_ROOT = Font()
@@ -50,17 +61,15 @@ def font_size(text: str | None, font: Font, parent: Font, sizes: Sizes) -> Font:
         return _handed_down(font, parent)
     word = text.removeprefix("-webkit-")
     if word in _WORDS:
-        return Font(_of_word(word, is_mono=font.is_mono), word, False, font.is_mono)
+        return replace(font, size=_of_word(word, font), word=word, is_absolute=False)
     if text in ("smaller", "larger"):
         size = parent.size * _STEP if text == "larger" else parent.size / _STEP
-        relative = Font(size, "", parent.is_absolute, parent.is_mono)
-        return _handed_down(replace(font), relative)
-    found = amount(text, sizes)
-    size = max(0.0, found.of(parent.size))
-    if "em" in text.replace("rem", "") or "%" in text:
-        relative = Font(size, "", parent.is_absolute, parent.is_mono)
-        return _handed_down(font, relative)
-    return Font(size, "", True, font.is_mono)
+        return _handed_down(font, replace(parent, size=size, word=""))
+    found = amount(text, replace(sizes, whole=parent.size))
+    size = max(0.0, found.px)
+    if "(" not in text and text.endswith(("em", "%")) and not text.endswith("rem"):
+        return _handed_down(font, replace(parent, size=size, word=""))
+    return replace(font, size=size, word="", is_absolute=True)
 
 
 def _handed_down(font: Font, source: Font) -> Font:
@@ -69,14 +78,17 @@ def _handed_down(font: Font, source: Font) -> Font:
     if source.is_absolute or source.is_mono == font.is_mono:
         return replace(source, is_mono=font.is_mono)
     if source.word:
-        size = _of_word(source.word, is_mono=font.is_mono)
+        size = _of_word(source.word, font)
     else:
         size = source.size * _FIXED_SHARE if font.is_mono else source.size / _FIXED_SHARE
-    return Font(size, source.word, False, font.is_mono)
+    return replace(font, size=size, word=source.word, is_absolute=False)
 
 
-def _of_word(word: str, *, is_mono: bool) -> float:
-    return float((_FIXED_PITCH if is_mono else _PROPORTIONAL)[_WORDS.index(word)])
+def _of_word(word: str, font: Font) -> float:
+    sizes = _PROPORTIONAL
+    if font.is_mono:
+        sizes = _FIXED_PITCH_IN_QUIRKS if font.is_quirky else _FIXED_PITCH
+    return float(sizes[_WORDS.index(word)])
 
 
 def font_weight(text: str, parent: str) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from plumrake.core.dom import Element
-from plumrake.core.style.cascade.computing import Computed
+from plumrake.core.style.cascade.computed import Computed
 from plumrake.core.style.cascade.properties import tokens_of
 
 

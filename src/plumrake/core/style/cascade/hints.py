@@ -33,7 +33,9 @@ def hints_of(element: Element) -> tuple[Declaration, ...]:
 def _of_svg(element: Element) -> Iterator[Declaration]:
     for name in _SVG:
         if element.has(name):
-            yield from set_to(name, element.get(name).strip())
+            value = element.get(name).strip()
+            is_bare = name == "font-size" and value.replace(".", "", 1).isdigit()
+            yield from set_to(name, f"{value}px" if is_bare else value)
 
 
 def _of_html(element: Element) -> Iterator[Declaration]:
@@ -48,7 +50,8 @@ def _of_html(element: Element) -> Iterator[Declaration]:
     if element.tag in ("font", "basefont"):
         yield from _font(element)
     if element.tag == "hr" and element.has("color"):
-        yield from _colour("color", element.get("color"))
+        yield from _colour("border-color", element.get("color"))
+        yield from _colour("background-color", element.get("color"))
         yield from set_to("border-style", "solid")
     yield from _borders(element)
 

@@ -48,12 +48,14 @@ class CannotTell(ValueError):
 @dataclass(frozen=True, slots=True)
 class Sizes:
     """What relative lengths are measured by, in CSS px: the element's own font size (for a font
-    size that of its parent), the root's, and the viewport."""
+    size that of its parent), the root's, the viewport, and what percentages are of, where that is
+    known."""
 
     font: float = 16.0
     root: float = 16.0
     width: float = 1280.0
     height: float = 800.0
+    whole: float | None = None
 
 
 class Amount(NamedTuple):
@@ -108,6 +110,8 @@ def _value(token: Any, sizes: Sizes, names: dict[str, float], depth: int) -> Amo
         raise NotANumber
     if token.type == "number":
         return Amount(number=token.value)
+    if token.type == "percentage" and sizes.whole is not None:
+        return Amount(px=token.value / 100 * sizes.whole, kind="length")
     if token.type == "percentage":
         return Amount(percent=token.value, kind="percentage")
     if token.type == "dimension":

@@ -202,7 +202,7 @@ def _function(name: str, tokens: list[Any], palette: Palette, depth: int) -> Col
     words = [_component(token, names) for token in tokens]
     given = parse(f"{name}({' '.join(words)})")
     if name in _ROUNDED and not is_relative:
-        red, green, blue = (round(channel * 255) / 255 for channel in given[:3])
+        red, green, blue = (math.floor(channel * 255 + 0.5 + 1e-7) / 255 for channel in given[:3])
         return Colour(red, green, blue, given.alpha)
     return given
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from plumrake.core.dom import Standing, Style
-from plumrake.core.style.cascade.computing import Computed
+from plumrake.core.style.cascade.computed import Computed
 
 _FAR, _NEAR = 400.0, 32.0
 """So far away (CSS px) nothing is seen any more; so near it lies where it would lie anyhow."""

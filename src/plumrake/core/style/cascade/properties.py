@@ -54,7 +54,9 @@ def _length(*words: str) -> Callable[[str], bool]:
 
 
 def _size(text: str) -> bool:
-    return text in _SIZE_WORDS or is_measure(text, "length", "percentage")
+    if text in _SIZE_WORDS:
+        return True
+    return is_measure(text, "length", "percentage") and not text.startswith("-")
 
 
 def _weight(text: str) -> bool:

@@ -4,12 +4,14 @@ and how sure all that is."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from functools import cache, lru_cache
 from importlib.resources import files
 
 from plumrake.core.dom import Document, Element, Style
 from plumrake.core.overtaking import go_on
-from plumrake.core.style.cascade.computing import INITIAL, Computed, Control, Setting, computed
+from plumrake.core.style.cascade.computed import INITIAL, Computed, Control, Setting
+from plumrake.core.style.cascade.computing import computed
 from plumrake.core.style.cascade.conditions import Screen
 from plumrake.core.style.cascade.declarations import Declaration, inline
 from plumrake.core.style.cascade.generated import generated
@@ -20,7 +22,10 @@ from plumrake.core.style.cascade.pseudo_classes import kind
 from plumrake.core.style.cascade.sheets import Sheet, parse_sheet
 from plumrake.core.style.cascade.stylist import Hit, Path, Placed, Stylist, winners
 
-_SVG = "svg:not(:root), foreignObject { overflow: hidden } foreignObject { display: block }"
+_SVG = (
+    "svg:not(:root), foreignObject { overflow: hidden } foreignObject, text { display: block } "
+    "a:any-link { cursor: pointer }"
+)
 _QUIRKS = "table { font-weight: normal; font-size: medium; font-style: normal; color: canvastext }"
 _MOST_KEPT = 20_000
 _CONTROLS = frozenset(["input", "button", "select", "textarea", "meter", "progress"])
@@ -71,7 +76,13 @@ class Styler:
         paths: dict[int, Path] = {}
         styled: dict[int, _Styled] = {}
         body = BodyColours.of(document, is_quirky=self._is_quirky)
-        setting = Setting(self._screen, 16.0, self._stylist.registered, _asks_for_dark(document))
+        setting = Setting(
+            self._screen,
+            16.0,
+            self._stylist.registered,
+            _asks_for_dark(document),
+            self._is_quirky,
+        )
         for element in document.elements:
             parent = element.parent
             above = styled.get(parent.index) if parent is not None else None
@@ -86,12 +97,7 @@ class Styler:
             found = self._styled(element, hits, above, setting, body)
             styled[element.index] = found
             if parent is None:
-                setting = Setting(
-                    self._screen,
-                    found.computed.font.size,
-                    self._stylist.registered,
-                    setting.is_dark,
-                )
+                setting = replace(setting, root_font=found.computed.font.size)
             found.put_on(element)
 
     def _styled(
@@ -131,7 +137,7 @@ class _Styled:
         won = winners(hits, "", hints, own)
         self.computed: Computed = computed(
             won,
-            above.computed if above is not None else INITIAL,
+            above.computed if above is not None else _start(is_quirky=setting.is_quirky),
             setting,
             is_root=above is None,
             is_block=above is None or above.makes_blocks,
@@ -193,6 +199,11 @@ def _shows_placeholder(element: Element) -> bool:
         and not element.get("value")
         and not element.text(1)
     )
+
+
+def _start(*, is_quirky: bool) -> Computed:
+    """Return what the root inherits."""
+    return replace(INITIAL, font=replace(INITIAL.font, is_quirky=is_quirky))
 
 
 def _style(found: Computed) -> Style:

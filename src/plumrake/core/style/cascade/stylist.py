@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from plumrake.core.dom import Element
-from plumrake.core.style.cascade.computing import Won
+from plumrake.core.style.cascade.computed import Won
 from plumrake.core.style.cascade.declarations import Declaration
 from plumrake.core.style.cascade.kin import Kin
 from plumrake.core.style.cascade.pseudo_classes import FEW_VALUES, PSEUDO_CLASSES, Test
