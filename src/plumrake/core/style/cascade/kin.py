@@ -6,7 +6,7 @@ from plumrake.core.dom import Document, Element, Text
 from plumrake.core.overtaking import go_on
 from plumrake.core.style.cascade.answers import Answer
 
-MOST_TESTS = 3_000_000
+MOST_TESTS = 1_000_000
 """More tests of elements against parts of selectors than this and a page's styles are given up."""
 _BREATH = 20_000
 

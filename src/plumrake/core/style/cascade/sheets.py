@@ -16,7 +16,7 @@ from plumrake.core.style.cascade.kin import TooMuchStyle
 from plumrake.core.style.cascade.selector_reader import BadSelector, parse_selectors
 from plumrake.core.style.cascade.selectors import Selector
 
-MOST_RULES, MOST_SELECTORS = 60_000, 200_000
+MOST_RULES, MOST_SELECTORS = 30_000, 100_000
 _MOST_NESTED = 24
 
 Layer = tuple[str, ...]
