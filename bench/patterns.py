@@ -62,7 +62,8 @@ def _compare(name: str, place: str) -> None:
 def _swept(place: str, tried_anyway: int) -> tuple[Found, tuple[int, int], float]:
     """Return the findings as paths and checks, how many pages others stood for of how many, and
     pages per second."""
-    with running() as service, _site(service, place, tried_anyway) as slug:
+    policy = {"tried-anyway": tried_anyway, "reading": "browser"}
+    with running() as service, site(service, place, policy) as slug:
         rake = service.rake
         sweep = rake.sweeps.start(slug)
         for _ in rake.sweeps.follow(sweep.id):
@@ -82,8 +83,9 @@ def _swept(place: str, tried_anyway: int) -> tuple[Found, tuple[int, int], float
 
 
 @contextmanager
-def _site(service: Running, place: str, tried_anyway: int) -> Iterator[str]:
-    policy = {"tried-anyway": tried_anyway}
+def site(service: Running, place: str, policy: dict[str, object]) -> Iterator[str]:
+    """Register a site (a folder, an address, or the demo where nothing is given) by a policy; give
+    its slug."""
     rake = service.rake
     if not place:
         with demo_site(rake, "bench"):

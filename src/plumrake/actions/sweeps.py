@@ -14,11 +14,18 @@ from typing import Any
 from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.planning import set_rate_limits
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
-from plumrake.actions.reading import PageResult, read_and_assess, state_at, tried_checks
+from plumrake.actions.reading import (
+    PageResult,
+    browsers_checks,
+    read_and_assess,
+    state_at,
+    tried_checks,
+)
 from plumrake.actions.site_sources import SourceSettings, reading_headers
 from plumrake.actions.sites import ground_of, origin_of_environment, private_origins, with_own_words
 from plumrake.actions.swept_links import SweptLinks
 from plumrake.actions.swept_patterns import NewlyTried, SweptPatterns, keep_tried
+from plumrake.actions.swept_sources import SweptSources
 from plumrake.core.assess import Assessment
 from plumrake.core.content_hash import hash_of
 from plumrake.core.decisions import finding_holds
@@ -83,6 +90,8 @@ async def start_sweep(
     """Keep a new sweep and its first job together; return the sweep's number. Raises
     ``NoEnvironment``."""
     origin_of_environment(site, asked.environment)
+    if policy_from(site.policy).reading == "markup":
+        asked = replace(asked, lens="markup")
     async with connection.transaction():
         new = sweeps.NewSweep(
             site_id=site.id,
@@ -232,8 +241,10 @@ async def _read_one(
             handed_over,
             swept_patterns,
         )
+        await batch_reader.sources.load(connect, pages)
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
-    return await _keep(connect, enqueue, sweep_id, results, end, swept_patterns.newly)
+    newly = [*swept_patterns.newly, *batch_reader.sources.newly]
+    return await _keep(connect, enqueue, sweep_id, results, end, newly)
 
 
 async def _planned(
@@ -397,6 +408,9 @@ class _BatchReader:
         self._origin = origin
         self._sweep = sweep
         self._policy = policy
+        self.sources = SweptSources(
+            sweep_cache.tried, sweep_cache.compared, sweep, policy, self._shows_news_in_source
+        )
 
     async def read(self, page: PlannedPageRow) -> NewReading | PlannedPageRow | Redirect:
         """Return a page's new reading, the page itself where its known reading stands, or where its
@@ -437,6 +451,7 @@ class _BatchReader:
             inventory=True,
             follow=self._follow,
             stand_for=self._patterns.of(page),
+            by_source=self.sources.of(page),
         )
         self._patterns.learn(page, result)
         drawn_in = result.resources
@@ -522,17 +537,25 @@ class _BatchReader:
         )
         return _new_reading(page, result, None, self._policy)
 
+    def _shows_news_in_source(self, assessment: Assessment) -> bool:
+        """Tell whether a page's source has a finding whose like was not pictured often enough in
+        this sweep."""
+        return any(map(self._is_news, filter(_is_to_be_seen, assessment.findings)))
+
+    def _is_news(self, finding: Finding) -> bool:
+        pictured = self._sweep_cache.pictured
+        return (
+            pictured[finding.check] < _PICTURES_OF_A_CHECK
+            and pictured[finding.cause_key] < _PICTURES_OF_EACH
+            and (not finding.shape_key or pictured[finding.shape_key] < _PICTURES_OF_EACH)
+        )
+
     def _shows_something_new(self, assessment: Assessment) -> bool:
         """Tell whether a page has a finding to be seen whose like was not pictured often enough in
         this sweep."""
         pictured = self._sweep_cache.pictured
         shown = [one for one in assessment.findings if _wants_picture(one)]
-        new = any(
-            pictured[one.check] < _PICTURES_OF_A_CHECK
-            and pictured[one.cause_key] < _PICTURES_OF_EACH
-            and (not one.shape_key or pictured[one.shape_key] < _PICTURES_OF_EACH)
-            for one in shown
-        )
+        new = any(map(self._is_news, shown))
         if new:
             keys = {key for one in shown for key in (one.cause_key, one.shape_key) if key}
             pictured.update(key for key in keys if pictured[key] < _PICTURES_OF_EACH)
@@ -566,8 +589,12 @@ class _BatchReader:
 
 def _wants_picture(finding: Finding) -> bool:
     """Tell whether a finding is better understood when it is seen."""
-    is_of_words = finding.outcome != Outcome.FAILED.value and finding.check.startswith(_OF_WORDS)
-    return finding.box is not None and not is_of_words
+    return finding.box is not None and _is_to_be_seen(finding)
+
+
+def _is_to_be_seen(finding: Finding) -> bool:
+    """Tell whether a finding is about more than words."""
+    return finding.outcome == Outcome.FAILED.value or not finding.check.startswith(_OF_WORDS)
 
 
 def _unread(page: PlannedPageRow, address: str, lens: str, problem: Problem) -> NewReading:
@@ -589,9 +616,10 @@ def _untested(result: PageResult) -> list[dict[str, str]]:
     """Return the checks that were not made, each with what it needs; those that another page of the
     same patterns stands for with that page's path."""
     at = result.tried.at if result.tried is not None else None
+    elsewhere = browsers_checks() if result.lens == "markup" else tried_checks()
     return [
         {"check": one.check, "needs": one.needs}
-        | ({"tried_at": at} if at is not None and one.check in tried_checks() else {})
+        | ({"tried_at": at} if at is not None and one.check in elsewhere else {})
         for one in result.assessment.untested
     ]
 

@@ -38,14 +38,17 @@ _DATA = ("json", "template", "html", "x-")
 
 
 class Part(IntFlag):
-    """What is tried with a page: a narrow window, larger text and wider spacing, Tab."""
+    """What is tried with a page: a narrow window, larger text and wider spacing, Tab; and whether
+    the browser shows anything that the source and its style sheets do not."""
 
     NARROW = 1
     TEXT = 2
     KEYBOARD = 4
+    BROWSER = 8
 
 
 ALL_PARTS = Part.NARROW | Part.TEXT | Part.KEYBOARD
+"""All that a page is tried with in the browser."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,11 +90,12 @@ def patterns_of(page: Page, drawn: Mapping[str, str]) -> frozenset[int]:
     styles: dict[int, str] = {}
     seen: set[object] = set()
     for element in page.elements:
-        seen.add(_key(element, styles))
-        seen.update(_of_code(element))
-        seen.update(_of_texts(element))
+        seen.add(element_key(element, styles))
+        seen.update(keys_of_code(element))
+        if element.box is not None:
+            seen.update(keys_of_words(element))
     seen.update(("file", address, content) for address, content in drawn.items())
-    return frozenset(_number(one) for one in seen)
+    return frozenset(number_of(one) for one in seen)
 
 
 def found_at(page: Page, trials: Trials | None, walk: Walk | None) -> dict[int, Part]:
@@ -115,17 +119,20 @@ def found_at(page: Page, trials: Trials | None, walk: Walk | None) -> dict[int, 
     styles: dict[int, str] = {}
     found: dict[int, Part] = {}
     for index, parts in at.items():
-        pattern = _number(_key(page.elements[index], styles))
+        pattern = number_of(element_key(page.elements[index], styles))
         found[pattern] = found.get(pattern, Part(0)) | parts
     return found
 
 
-def _number(key: object) -> int:
+def number_of(key: object) -> int:
+    """Return what stands for a pattern: a number of 64 bits."""
     digest = blake2b(repr(key).encode("utf-8", "replace"), digest_size=8).digest()
     return int.from_bytes(digest, "big", signed=True)
 
 
-def _key(element: Element, styles: dict[int, str]) -> tuple[object, ...]:
+def element_key(element: Element, styles: dict[int, str]) -> tuple[object, ...]:
+    """Return what of an element bears on its layout and on focus; ``styles`` are kept between the
+    elements of a page."""
     parent = element.parent
     return (
         parent.tag if parent is not None else "",
@@ -160,7 +167,7 @@ def _bears(name: str) -> bool:
 def _filling(element: Element) -> int:
     """Return how full an element is that cannot grow with what it holds, in powers of two."""
     style = element.style
-    if style is None or element.box is None:
+    if style is None or (element.box is None and element.standing is None):
         return 0
     if "flex" in style.display:
         return sum(1 for _ in element.elements()).bit_length()
@@ -168,10 +175,11 @@ def _filling(element: Element) -> int:
         style.overflow_x,
         style.overflow_y,
     )
-    return len(element.text(4096)).bit_length() if keeps and element.box[3] < _LOW else 0
+    is_low = element.box is None or element.box[3] < _LOW
+    return len(element.text(4096)).bit_length() if keeps and is_low else 0
 
 
-def _of_code(element: Element) -> Iterable[tuple[str, str]]:
+def keys_of_code(element: Element) -> Iterable[tuple[str, str]]:
     """Yield what a script or a style sheet in the page does, numbers apart; data is none."""
     if element.tag not in ("script", "style") or element.has("src"):
         return
@@ -183,10 +191,10 @@ def _of_code(element: Element) -> Iterable[tuple[str, str]]:
     yield element.tag, _SPACES.sub(" ", code)
 
 
-def _of_texts(element: Element) -> Iterable[tuple[str, str, int]]:
+def keys_of_words(element: Element) -> Iterable[tuple[str, str, int]]:
     """Yield how long the words of an element are that may be too long for a narrow window, and the
     lines that do not wrap, in powers of two."""
-    if element.box is None or element.tag in ("script", "style"):
+    if element.tag in ("script", "style"):
         return
     if element.tag in ("pre", "textarea"):
         lines = "".join(text.data for text in element.texts()).splitlines()

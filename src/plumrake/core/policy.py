@@ -39,6 +39,7 @@ WordList = Literal[
 """The phrase lists that a policy may add to; ``own-words`` are words that are spelt right whatever
 dictionaries say."""
 Follows = Literal["on-demand", "in-sweeps"]
+ReadingIs = Literal["both", "browser", "markup"]
 DescriberIs = Literal["off", "on-request"]
 CorrectionsAre = Literal["drafted", "write"]
 HOLDS: tuple[str, ...] = get_args(Holds)
@@ -247,6 +248,14 @@ class Policy(Table):
         description="Sweeps lay a page out narrow and enlarged, and press Tab through it, where it "
         "is made of something that was not tried yet. Of the other pages one in so many is tried "
         "all the same, another each time; 1 tries every page.",
+    )
+    reading: ReadingIs = Field(
+        "both",
+        title="How pages are read",
+        description="both: a sweep reads a page in the browser, unless the page is made of nothing "
+        "but what the browser has shown on other pages just as their sources and style sheets "
+        "say; then by those, many times as fast. browser: every page in the browser. markup: "
+        "every page by its source and style sheets alone.",
     )
     organisation: str = Field(
         "",

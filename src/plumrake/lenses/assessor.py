@@ -15,6 +15,7 @@ from functools import cache
 from typing import TYPE_CHECKING, Any
 
 from plumrake.core.assess import Assessment, assess, evidence_wanted
+from plumrake.core.content_hash import hash_of
 from plumrake.core.dom import Document, Element, Position
 from plumrake.core.evidence import Network, Pixels, ReadWord, Trials, Walk
 from plumrake.core.findings import Finding, Mend, Needs
@@ -50,8 +51,10 @@ from plumrake.core.probes import (
 )
 from plumrake.core.questions.evidence import Shown, evidence_of
 from plumrake.core.questions.question import Evidence as EvidenceKind
+from plumrake.core.scope import selected
 from plumrake.core.views.heard import heard
 from plumrake.core.views.lists import names
+from plumrake.core.written_patterns import Written, patterns_at, shape_of, written_patterns
 from plumrake.lenses.align import positions
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.picture_files import texts_in_file
@@ -142,6 +145,8 @@ class Assessor:
         self._source = ""
         self._is_fragment = False
         self._page: Page | None = None
+        self._written: Page | None = None
+        self._sheets: dict[str, str] = {}
         self._assessed: tuple[Policy, Page, Assessment] | None = None
 
     @property
@@ -172,7 +177,28 @@ class Assessor:
         if isinstance(found, list):
             return found
         self._page, self._assessed = found, None
+        self._sheets = {one: hash_of((text or "").encode()) for one, text in texts.items()}
         return []
+
+    def written(self) -> Written | None:
+        """Return what the page is made of by its source and style sheets, None where those are not
+        known; it is remembered until the next."""
+        self._written = self.page if Needs.STYLE in self.page.document.gives else None
+        if self._written is None:
+            return None
+        return Written(written_patterns(self.page, self._sheets), shape_of(self.page))
+
+    def shape(self) -> int:
+        """Return a number for the page's tree."""
+        return shape_of(self.page)
+
+    def patterns_written_at(self, places: list[str]) -> frozenset[int]:
+        """Return the patterns of the source's elements that some selectors select."""
+        page = self._written
+        if page is None:
+            return frozenset()
+        found = (one for place in places for one in selected(page.document, place))
+        return patterns_at(page, found)
 
     def open_rendered(self, answer: str, address: str, most_elements: int) -> Opened | Problem:
         """Open what the browser made of the source: the collector's answer."""

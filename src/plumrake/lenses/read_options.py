@@ -22,12 +22,13 @@ be tried itself."""
 @dataclass(frozen=True, slots=True)
 class Tried:
     """What was tried with a page: its patterns, the parts, at what they showed something; and the
-    page that stands for it in the others."""
+    page that stands for it in the others. ``shape`` is its tree as the browser has it."""
 
     patterns: frozenset[int]
     parts: Part
     found: Mapping[int, Part]
     at: str | None = None
+    shape: int = 0
 
 
 DrawnAs = Literal["whole", "narrow", "enlarged", "spaced", "focus"]
@@ -46,6 +47,7 @@ class ReadOptions:
     the usual one. ``shared`` is what the pages of a sweep share; a reading that is of none shares
     nothing. With ``drawn_as`` nothing is wanted but a picture of the page, drawn so. With
     ``stand_for`` other pages may stand for it where other layouts and Tab are tried.
+    ``by_source`` reads the page by its source and style sheets, whatever the reader's lens.
     ``runner`` computes for the page; default: a thread of this process.
     """
 
@@ -60,4 +62,5 @@ class ReadOptions:
     shared: SharedFiles | None = None
     drawn_as: DrawnAs | None = None
     stand_for: StandFor | None = None
+    by_source: bool = False
     runner: Runner | None = None

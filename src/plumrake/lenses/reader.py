@@ -21,6 +21,7 @@ from plumrake.core.content_hash import hash_of
 from plumrake.core.dom import Document
 from plumrake.core.page import Page
 from plumrake.core.patterns import TriedPatterns
+from plumrake.core.written_patterns import Compared, Written
 from plumrake.lenses.archives import Archive
 from plumrake.lenses.assessor import Assessor, Opened
 from plumrake.lenses.markup import TooManyElements, decode
@@ -56,7 +57,7 @@ _HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
 class Attempt:
     """How one attempt to read a page went: its problem, if it has one; what the HTML is known by
     (hash, ETag, Last-Modified), the address that it came from in the end, the picture as JPEG, and
-    what was tried with it where that may stand for other pages."""
+    what was tried with it, and what it is made of, where that may stand for other pages."""
 
     address: str
     lens: str
@@ -68,6 +69,7 @@ class Attempt:
     etag: str | None = None
     last_modified: str | None = None
     tried: Tried | None = None
+    written: Written | None = None
 
     @property
     def status(self) -> str:
@@ -101,6 +103,7 @@ class SweepCache:
     files: SharedFiles = field(default_factory=SharedFiles)
     pictured: Counter[str] = field(default_factory=Counter)
     tried: TriedPatterns = field(default_factory=TriedPatterns)
+    compared: Compared = field(default_factory=Compared)
 
 
 class PageReader:
@@ -285,10 +288,11 @@ class PageReader:
                 hash_of(fetched.body),
                 fetched.address,
             )
-            shot = tried = None
-            if self._rendered is None:
+            shot = tried = written = None
+            if self._rendered is None or options.by_source:
                 opened = await open_markup(runner, fetched, address, self.limits)
                 await self._learn_styles(runner, fetched)
+                written = await runner.do(Assessor.written) if options.by_source else None
             else:
                 rendered = await self._rendered.read(fetched, address, self.limits, options, runner)
                 opened, shot, tried = rendered.opened, rendered.picture, rendered.tried
@@ -309,7 +313,7 @@ class PageReader:
         spent, headers = time.monotonic() - start, fetched.headers
         return Obtained(
             address=address,
-            lens=self.lens,
+            lens="markup" if options.by_source else self.lens,
             page=_page_of(runner),
             content_hash=content_hash,
             final_address=final,
@@ -318,6 +322,7 @@ class PageReader:
             etag=headers.get("etag"),
             last_modified=strong_date(headers),
             tried=tried,
+            written=written,
         )
 
     async def _learn_styles(self, runner: Runner, fetched: Fetched) -> None:

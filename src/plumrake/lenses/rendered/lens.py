@@ -179,5 +179,6 @@ async def _probe(
         if tried is not None:
             done = await runner.do(Assessor.tried_parts)
             found = await runner.do(Assessor.found_at)
-            tried = replace(tried, parts=done, found=found, at=at)
+            shape = await runner.do(Assessor.shape)
+            tried = replace(tried, parts=done, found=found, at=at, shape=shape)
     return tried
