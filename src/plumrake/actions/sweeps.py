@@ -52,6 +52,9 @@ template's fault need not be."""
 _PICTURES_OF_A_CHECK = 30
 """So many pages of a sweep are pictured for one check's sake. What was not pictured is drawn when
 somebody wants to see it (``drawing.py``)."""
+_PICTURES_OF_SOURCES = 8
+"""So many pages are read in the browser for one check's sake though their sources would do: that
+there is a picture of what was found."""
 _OF_WORDS = ("text/", "links/")
 """Doubts of these areas are about words, and are judged without a picture."""
 
@@ -538,9 +541,16 @@ class _BatchReader:
         return _new_reading(page, result, None, self._policy)
 
     def _shows_news_in_source(self, assessment: Assessment) -> bool:
-        """Tell whether a page's source has a finding whose like was not pictured often enough in
-        this sweep."""
-        return any(map(self._is_news, filter(_is_to_be_seen, assessment.findings)))
+        """Tell whether a page's source has a finding whose like was not pictured in this sweep, of
+        a check that was not pictured often."""
+        pictured = self._sweep_cache.pictured
+        return any(
+            pictured[one.check] < _PICTURES_OF_SOURCES
+            and not pictured[one.cause_key]
+            and not pictured[one.shape_key]
+            for one in assessment.findings
+            if _is_to_be_seen(one)
+        )
 
     def _is_news(self, finding: Finding) -> bool:
         pictured = self._sweep_cache.pictured

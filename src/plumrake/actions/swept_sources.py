@@ -72,7 +72,7 @@ class SweptSources:
 
     def stand_for(self, written: Written) -> str | None:
         """Return the page that was read in the browser and is made of the same."""
-        stand = self._tried.stand_for(written.patterns)
+        stand = self._tried.stand_for(written.patterns) if written.is_whole else None
         return stand.at if stand is not None and stand.but == Part(0) else None
 
     def is_enough(self, assessment: Assessment) -> bool:

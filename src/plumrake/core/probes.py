@@ -92,6 +92,27 @@ def images_of(page: Page) -> list[int]:
     return found[:_MOST_IMAGES]
 
 
+def picture_keys(page: Page) -> dict[int, str]:
+    """Return what tells a picture's file by its source, by the index of its element: its address,
+    or all among which a browser chooses."""
+    return {index: _picture_key(page, page.elements[index]) for index in images_of(page)}
+
+
+def _picture_key(page: Page, element: Element) -> str:
+    written = element.get("src").strip()
+    if written.startswith("data:"):
+        return written
+    address = page.resolved(written) or ""
+    around = element.parent
+    choices = [element] if element.has("srcset") else []
+    if around is not None and around.tag == "picture":
+        choices = [*(one for one in around.elements() if one.tag == "source"), element]
+    if not choices:
+        return address
+    words = (one.get(name) for one in choices for name in ("srcset", "sizes", "media", "type"))
+    return " ".join(["choice:", address, *words])
+
+
 def links_of(page: Page) -> list[PageLink]:
     """Return the links that may be followed, the first thousand."""
     links = [link for link in page.exposed(role="link") if link.has("href")][:MOST_LINKS]

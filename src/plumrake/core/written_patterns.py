@@ -40,10 +40,11 @@ _UNSEEN = frozenset(["script", "style", "link", "meta", "noscript", "template", 
 @dataclass(frozen=True, slots=True)
 class Written:
     """What a page is made of by its source and style sheets: its patterns, and its tree as a
-    number."""
+    number. ``is_whole``: all its pictures were seen in the browser on other pages."""
 
     patterns: frozenset[int]
     shape: int
+    is_whole: bool = True
 
 
 @dataclass(slots=True)

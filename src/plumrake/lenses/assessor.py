@@ -45,6 +45,7 @@ from plumrake.core.probes import (
     TextsInDoubt,
     images_of,
     links_of,
+    picture_keys,
     pictures_to_read,
     texts_in_doubt,
     wants_walk,
@@ -241,6 +242,10 @@ class Assessor:
     def images(self) -> list[int]:
         """Return the indexes of the elements that show a picture's file."""
         return images_of(self.page)
+
+    def picture_keys(self) -> dict[int, str]:
+        """Return what tells the files of pictures by their source."""
+        return picture_keys(self.page)
 
     def know_files(self, files: dict[int, str]) -> None:
         """Learn what the files of pictures are known by."""

@@ -9,7 +9,7 @@ import mimetypes
 import time
 from collections import Counter
 from collections.abc import Awaitable, Iterable, Mapping
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, field, fields, replace
 from email.utils import parsedate_to_datetime
 from functools import cached_property
 from pathlib import Path
@@ -34,7 +34,7 @@ from plumrake.net.links import LinkProber
 from plumrake.net.problems import Problem, Unreadable
 from plumrake.net.proxy import GuardProxy
 from plumrake.net.rate_limit import RateLimits
-from plumrake.net.shared_files import SharedFiles
+from plumrake.net.shared_files import SharedFiles, hash_of_data
 from plumrake.net.style_sheets import SheetsMissing, StyleSheets
 
 if TYPE_CHECKING:
@@ -292,7 +292,8 @@ class PageReader:
             if self._rendered is None or options.by_source:
                 opened = await open_markup(runner, fetched, address, self.limits)
                 await self._learn_styles(runner, fetched)
-                written = await runner.do(Assessor.written) if options.by_source else None
+                if options.by_source:
+                    written = await _written(runner, options.shared)
             else:
                 rendered = await self._rendered.read(fetched, address, self.limits, options, runner)
                 opened, shot, tried = rendered.opened, rendered.picture, rendered.tried
@@ -369,6 +370,18 @@ class PageReader:
             self._files_have_network,
             is_fragment,
         )
+
+
+async def _written(runner: Runner, shared: SharedFiles | None) -> Written | None:
+    """Return what a page is made of by its source; what its pictures are known by is taken from
+    other pages that drew them in. None where its styles, or a picture, are not known."""
+    keys = await runner.do(Assessor.picture_keys)
+    hashes: Mapping[str, str] = shared.hashes if shared is not None else {}
+    told = {index: hash_of_data(key) or hashes.get(key) for index, key in keys.items()}
+    files = {index: content for index, content in told.items() if content is not None}
+    await runner.do(Assessor.know_files, files)
+    found = await runner.do(Assessor.written)
+    return replace(found, is_whole=len(files) == len(keys)) if found is not None else None
 
 
 def _page_of(runner: Runner) -> Page | None:

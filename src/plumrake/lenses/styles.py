@@ -33,11 +33,20 @@ def styled(page: Page, texts: Texts) -> Page | list[str]:
             element.style, element.standing = None, None
             element.before = element.after = element.placeholder = ""
         return page
-    return Page(
-        replace(
-            document, gives=document.gives | {Needs.STYLE.value}, resources=tuple(sorted(texts))
-        )
+    gives = document.gives | {Needs.STYLE.value}
+    return Page(replace(document, gives=gives, resources=_resources(page, texts)))
+
+
+def _resources(page: Page, texts: Texts) -> tuple[str, ...]:
+    """Return the files that a page is made of, as far as its source tells: its style sheets,
+    scripts and pictures."""
+    named = (
+        page.resolved(one.get("src").strip())
+        for one in page.elements
+        if one.tag in ("script", "img") and one.get("src").strip()
     )
+    addresses = {one for one in named if one is not None and one.startswith("http")}
+    return tuple(sorted(addresses.union(texts)))
 
 
 def _styler(document: Document, found: DrawnIn, screen: Screen) -> Styler:

@@ -7,6 +7,7 @@ one site.
 
 from __future__ import annotations
 
+import hashlib
 from collections import OrderedDict
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -61,6 +62,13 @@ class SharedFiles:
         known[key] = value
         while len(known) > _MOST_KNOWN:
             known.popitem(last=False)
+
+
+def hash_of_data(address: str) -> str | None:
+    """Return what a picture is known by that stands in its address (``data:``), None for another
+    address."""
+    is_data = address.startswith("data:")
+    return hashlib.sha256(address.encode()).hexdigest() if is_data else None
 
 
 def may_be_shared(status: int, headers: dict[str, str]) -> bool:

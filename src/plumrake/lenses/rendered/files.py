@@ -9,7 +9,7 @@ import hashlib
 from playwright.async_api import Error
 
 from plumrake.lenses.rendered.browser import Tab
-from plumrake.net.shared_files import SharedFiles
+from plumrake.net.shared_files import SharedFiles, hash_of_data
 
 
 async def identify_pictures(tab: Tab, images: list[int], shared: SharedFiles) -> dict[int, str]:
@@ -27,8 +27,8 @@ async def identify_pictures(tab: Tab, images: list[int], shared: SharedFiles) ->
 async def _hash(tab: Tab, source: str, shared: SharedFiles) -> str | None:
     if not source:
         return None
-    if source.startswith("data:"):
-        return hashlib.sha256(source.encode()).hexdigest()
+    if (of_data := hash_of_data(source)) is not None:
+        return of_data
     if (kept := shared.hashes.get(source)) is not None:
         return kept
     try:

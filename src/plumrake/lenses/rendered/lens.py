@@ -25,7 +25,7 @@ from plumrake.lenses.runners import Runner
 from plumrake.net.fetch import Fetched, Limits
 from plumrake.net.problems import Problem, Unreadable
 from plumrake.net.proxy import GuardProxy
-from plumrake.net.shared_files import SharedFiles
+from plumrake.net.shared_files import SharedFiles, hash_of_data
 
 Learnt = TypeVar("Learnt")
 
@@ -127,6 +127,9 @@ async def _read_in(
         async with asyncio.timeout(left()):
             images = await runner.do(Assessor.images)
             files = await identify_pictures(tab, images, shared)
+            for index, key in (await runner.do(Assessor.picture_keys)).items():
+                if index in files and hash_of_data(key) is None:
+                    shared.remember(shared.hashes, key, files[index])
         await runner.do(Assessor.know_files, files)
     if (
         options.words and can_recognise()
