@@ -3,26 +3,23 @@ page."""
 
 from __future__ import annotations
 
-import contextlib
 from collections.abc import Awaitable, Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache
-from typing import Any, Protocol
+from typing import Any
 
 from plumrake.core.assess import Assessment, checks_asked, evidence_wanted
 from plumrake.core.evidence import Network
 from plumrake.core.findings import Needs
 from plumrake.core.inventory import Inventory, PageViews
 from plumrake.core.journeys import JourneyState, states_of
-from plumrake.core.patterns import Part
 from plumrake.core.policy import Policy
 from plumrake.core.probes import PageLink
 from plumrake.core.questions.evidence import Shown
 from plumrake.core.questions.question import Evidence
 from plumrake.core.registry import Check, catalogue
-from plumrake.core.written_patterns import Written
 from plumrake.lenses.assessor import Assessor, SeenPlace
-from plumrake.lenses.read_options import PictureDown, ReadOptions, StandFor, Tried
+from plumrake.lenses.read_options import PictureDown, ReadOptions, StandFor
 from plumrake.lenses.reader import Attempt, Obtained
 from plumrake.lenses.runners import TOO_HARD, AssessorLost, Runner, Runners
 from plumrake.net.problems import Unreadable
@@ -75,33 +72,6 @@ class Aim:
     down: int
 
 
-class BySource(Protocol):
-    """Tells for one page whether its source stands for what the browser would show."""
-
-    def stand_for(self, written: Written) -> str | None:
-        """Return the page that was read in the browser and is made of the same, None where there is
-        none, or the page is to be read in the browser for another reason."""
-
-    def is_enough(self, assessment: Assessment) -> bool:
-        """Tell whether what the source shows leaves nothing to be asked of the browser."""
-
-    def wants_comparing(self, written: Written) -> bool:
-        """Tell whether it is worth learning how the browser differs from the source."""
-
-    async def learn(self, source: Comparable, browser: Comparable, runner: Runner) -> None:
-        """Learn how what the browser showed differs from the source."""
-
-
-@dataclass(frozen=True, slots=True)
-class Comparable:
-    """What a page was found to be through one lens: what the checks say, and its tree as a
-    number; for a source with its patterns."""
-
-    assessment: Assessment
-    shape: int
-    patterns: frozenset[int] = frozenset()
-
-
 async def read_and_assess(
     read: Read,
     policy: Policy,
@@ -113,66 +83,32 @@ async def read_and_assess(
     follow: Follow | None = None,
     aim: Aim | None = None,
     stand_for: StandFor | None = None,
-    by_source: BySource | None = None,
 ) -> PageResult:
     """Return what the checks say about a page, or about a ``state`` of it; one that is ``worth`` it
     is shot while it is still open.
 
     With an ``aim``, what is at that place comes with it; with ``inventory``, what the page holds
     and the views of it; with ``follow``, its links are followed; with ``stand_for``, other pages
-    may stand for it where other layouts and Tab are tried; with ``by_source`` its source may stand
-    for what the browser would show. A page that costs two of the ``runners`` is too hard.
+    may stand for it where other layouts and Tab are tried. A page that costs two of the ``runners``
+    is too hard.
     """
     if state is not None and state.scope is not None:
         policy = policy.changed(scope=(state.scope,))
     result = PageResult(address="", lens="")
     for _ in range(_TRIES):
         async with runners.lend() as runner:
-            source: Comparable | None = None
-            if by_source is not None:
-                first = _Page(runner, policy, None, follow, None)
-                told = await _by_source(read, first, by_source, runner, in_full=inventory)
-                if isinstance(told, PageResult):
-                    return told
-                source = told
-            page = _Page(runner, policy, worth, follow, aim)
+            page = OpenPage(runner, policy, worth, follow, aim)
             down = page.picture_down if worth is not None else None
             options = replace(
                 read_options_of(policy, down), state=state, runner=runner, stand_for=stand_for
             )
             result = await page.result(await read(options), in_full=inventory)
-            if source is not None and by_source is not None and result.tried is not None:
-                browser = Comparable(result.assessment, result.tried.shape)
-                with contextlib.suppress(AssessorLost):
-                    await by_source.learn(source, browser, runner)
         if result.problem is None or result.problem.code != TOO_HARD:
             break
     return result
 
 
-async def _by_source(
-    read: Read, page: _Page, by_source: BySource, runner: Runner, *, in_full: bool
-) -> PageResult | Comparable | None:
-    """Return a page as its source shows it where that is enough; else what the browser is to be
-    compared with, or None where nothing is to be learnt."""
-    obtained = await read(ReadOptions(runner=runner, by_source=True))
-    written = obtained.written
-    if obtained.problem is not None or written is None:
-        return None
-    at = by_source.stand_for(written)
-    if at is None and not by_source.wants_comparing(written):
-        return None
-    try:
-        assessment = await page.assess()
-    except AssessorLost:
-        return None
-    if at is not None and by_source.is_enough(assessment):
-        result = await page.result(obtained, in_full=in_full)
-        return replace(result, tried=Tried(frozenset(), Part(0), {}, at))
-    return Comparable(assessment, written.shape, written.patterns)
-
-
-class _Page:
+class OpenPage:
     """The page that a runner has open, while it is read and after."""
 
     def __init__(

@@ -16,11 +16,13 @@ from plumrake.actions.planning import set_rate_limits
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import (
     PageResult,
+    Read,
     browsers_checks,
     read_and_assess,
     state_at,
     tried_checks,
 )
+from plumrake.actions.reading_by_source import read_by_source_first
 from plumrake.actions.site_sources import SourceSettings, reading_headers
 from plumrake.actions.sites import ground_of, origin_of_environment, private_origins, with_own_words
 from plumrake.actions.swept_links import SweptLinks
@@ -412,7 +414,12 @@ class _BatchReader:
         self._sweep = sweep
         self._policy = policy
         self.sources = SweptSources(
-            sweep_cache.tried, sweep_cache.compared, sweep, policy, self._shows_news_in_source
+            sweep_cache.tried,
+            sweep_cache.compared,
+            sweep,
+            policy,
+            self._shows_news_in_source,
+            reader.browsers_turn,
         )
 
     async def read(self, page: PlannedPageRow) -> NewReading | PlannedPageRow | Redirect:
@@ -446,16 +453,7 @@ class _BatchReader:
         async def obtain(options: ReadOptions) -> Obtained:
             return await self._reader.read_fetched(fetched, address, self._sharing(options))
 
-        result = await read_and_assess(
-            obtain,
-            self._policy,
-            self._reader.runners,
-            worth=self._shows_something_new,
-            inventory=True,
-            follow=self._follow,
-            stand_for=self._patterns.of(page),
-            by_source=self.sources.of(page),
-        )
+        result = await self._read_page(page, obtain)
         self._patterns.learn(page, result)
         drawn_in = result.resources
         resources = await self._fingerprints.of_all(drawn_in) if drawn_in is not None else None
@@ -465,6 +463,29 @@ class _BatchReader:
                 [link["address"] for link in result.inventory.links], page.path
             )
         return replace(_new_reading(page, result, resources, self._policy), links=links)
+
+    async def _read_page(self, page: PlannedPageRow, obtain: Read) -> PageResult:
+        by_source, stand_for = self.sources.of(page), self._patterns.of(page)
+        runners, worth = self._reader.runners, self._shows_something_new
+        if by_source is not None:
+            return await read_by_source_first(
+                obtain,
+                self._policy,
+                runners,
+                by_source,
+                worth=worth,
+                follow=self._follow,
+                stand_for=stand_for,
+            )
+        return await read_and_assess(
+            obtain,
+            self._policy,
+            runners,
+            worth=worth,
+            inventory=True,
+            follow=self._follow,
+            stand_for=stand_for,
+        )
 
     def _sharing(self, options: ReadOptions) -> ReadOptions:
         return replace(options, shared=self._sweep_cache.files)

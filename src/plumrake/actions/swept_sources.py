@@ -3,22 +3,24 @@ the browser has shown on other pages just as their sources say."""
 
 from __future__ import annotations
 
+import asyncio
 import zlib
-from collections.abc import Callable, Sequence
+from collections.abc import AsyncIterator, Callable, Sequence
+from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from dataclasses import dataclass
 
 import structlog
 
 from plumrake.actions.ports import Connect
-from plumrake.actions.reading import Comparable, browsers_checks, is_left_open
+from plumrake.actions.reading import browsers_checks, is_left_open
+from plumrake.actions.reading_by_source import Comparable, PatternsAt
 from plumrake.actions.swept_patterns import NewlyTried
 from plumrake.core.assess import Assessment
 from plumrake.core.findings import Finding
 from plumrake.core.patterns import Part, TriedPatterns
 from plumrake.core.policy import Policy
 from plumrake.core.written_patterns import Compared, Written
-from plumrake.lenses.assessor import Assessor
-from plumrake.lenses.runners import Runner
+from plumrake.lenses.runners import AssessorLost
 from plumrake.records import patterns
 from plumrake.records.sweeps import PlannedPageRow, SweepRow
 
@@ -37,6 +39,7 @@ class SweptSources:
         sweep: SweepRow,
         policy: Policy,
         is_news: Callable[[Assessment], bool],
+        turn: asyncio.Semaphore,
     ) -> None:
         self._tried = tried
         self._compared = compared
@@ -46,6 +49,7 @@ class SweptSources:
         )
         self._share = policy.tried_anyway
         self._is_news = is_news
+        self._turn = turn
         self._faulty_before: set[int] = set()
         self.newly: list[NewlyTried] = []
 
@@ -67,7 +71,8 @@ class SweptSources:
         is: it was asked for by name, or policy wants it."""
         if not self._is_wanted or self._sweep.scope == "given":
             return None
-        is_its_turn = (zlib.crc32(page.path.encode()) + self._sweep.id) % self._share == 0
+        number = zlib.crc32(page.path.encode()) // self._share
+        is_its_turn = (number + self._sweep.id) % self._share == 0
         return OnePage(self, page, may_stand=not is_its_turn and page.id not in self._faulty_before)
 
     def stand_for(self, written: Written) -> str | None:
@@ -88,8 +93,14 @@ class SweptSources:
         has_new = any(one not in self._tried.known for one in written.patterns)
         return not has_new or self._compared.is_worth_while()
 
+    @asynccontextmanager
+    async def turn(self) -> AsyncIterator[None]:
+        """Wait for a turn in the browser: pages that wait for one keep nobody busy."""
+        async with self._turn:
+            yield
+
     async def learn(
-        self, path: str, source: Comparable, browser: Comparable, runner: Runner
+        self, path: str, source: Comparable, browser: Comparable, patterns_at: PatternsAt
     ) -> None:
         """Learn what a page is made of: where the browser shows what the source says, its patterns
         are known; where it differs, those at which it does are never left to the source again."""
@@ -101,7 +112,10 @@ class SweptSources:
             if one.check in browsers_checks() and one.selector not in ("html", "body")
         }
         at = sorted({*(one.selector for one in differs), *only_there})
-        faulty = await runner.do(Assessor.patterns_written_at, at) if at else frozenset[int]()
+        try:
+            faulty = await patterns_at(at) if at else frozenset[int]()
+        except AssessorLost:
+            return
         fresh = dict.fromkeys(faulty, Part.BROWSER)
         is_same = not differs and source.shape == browser.shape
         if is_same and not _about_page(browser.assessment):
@@ -146,9 +160,13 @@ class OnePage:
         """Tell whether the page is to be compared."""
         return self.sources.wants_comparing(written)
 
-    async def learn(self, source: Comparable, browser: Comparable, runner: Runner) -> None:
+    def turn(self) -> AbstractAsyncContextManager[None]:
+        """Wait until it is the page's turn in the browser, and hold it."""
+        return self.sources.turn()
+
+    async def learn(self, source: Comparable, browser: Comparable, at: PatternsAt) -> None:
         """Learn how what the browser showed differs from the source."""
-        await self.sources.learn(self.page.path, source, browser, runner)
+        await self.sources.learn(self.page.path, source, browser, at)
 
 
 def _differences(source: Assessment, browser: Assessment) -> list[Finding]:

@@ -137,6 +137,8 @@ class PageReader:
         self._folders: dict[Path, str] = {}
         self._exits = contextlib.AsyncExitStack()
         self.rate_limits = RateLimits()
+        self.browsers_turn = asyncio.Semaphore(tabs + 1)
+        """For who would rather wait for the browser than keep a runner waiting for it."""
         self._sweep_caches: dict[str, SweepCache] = {}
 
     async def __aenter__(self) -> PageReader:
