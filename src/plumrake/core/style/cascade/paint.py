@@ -41,7 +41,6 @@ _CHANNELS = {
 _ROUNDED = frozenset(["rgb", "rgba", "hsl", "hsla", "hwb"])
 _OTHER_FUNCTIONS = frozenset(
     [
-        "color-contrast",
         "contrast-color",
         "device-cmyk",
         "alpha",
