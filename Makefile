@@ -29,6 +29,7 @@ lint: setup
 	$(PYTHON) scripts/make_terms.py --check
 	$(PYTHON) scripts/make_policy_pages.py --check
 	$(PYTHON) scripts/make_coverage_page.py --check
+	$(PYTHON) scripts/make_lenses_page.py --check
 
 console: setup
 	@scripts/build_console.sh

@@ -25,7 +25,7 @@ FIRST_WORD = frozenset(["cursor", "clip", "clip_path", "filter", "background_ima
 
 def page_of(html: str, sheets: dict[str, str | None] | None = None) -> Page:
     """Return a page as the markup lens has it, with its styles."""
-    found = styled(Page(parse_document(html, ADDRESS)), sheets or {})
+    found = styled(Page(parse_document(html, ADDRESS)), sheets or {}, ADDRESS)
     assert isinstance(found, Page), f"style sheets are missing: {found}"
     return found
 

@@ -21,7 +21,7 @@ MOST_SECONDS = 20.0
 
 def page_with(style: str, body: str = "<p class=a>text</p>") -> Page:
     found = styled(
-        Page(parse_document(f"<!doctype html><style>{style}</style>{body}", ADDRESS)), {}
+        Page(parse_document(f"<!doctype html><style>{style}</style>{body}", ADDRESS)), {}, ADDRESS
     )
     assert isinstance(found, Page)
     return found

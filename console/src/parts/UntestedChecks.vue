@@ -6,6 +6,7 @@ import { RouterLink } from "vue-router";
 const props = defineProps<{
   site: string;
   environment: string;
+  lens: string;
   untested: Record<string, string>[];
 }>();
 const names = (tried: boolean) =>
@@ -18,7 +19,11 @@ const at = computed(() => props.untested.find((one) => one.tried_at)?.tried_at);
 <template>
   <p v-if="lacking" class="soft small">Not tested: {{ lacking }}</p>
   <p v-if="at" class="soft small">
-    Other layouts and Tab were tried on
+    {{
+      lens === "markup"
+        ? "This page was read by its source and style sheets. What only a browser shows was looked at on"
+        : "Other layouts and Tab were tried on"
+    }}
     <RouterLink :to="{ name: 'page', params: { site }, query: { path: at, environment } }">{{
       at
     }}</RouterLink>, which is made of the same: {{ elsewhere }}

@@ -258,6 +258,7 @@ onUnmounted(() => clearInterval(poll));
               v-if="as === 'findings'"
               :site="site"
               :environment="shown.environment"
+              :lens="shown.lens"
               :untested="shown.untested"
             />
           </section>

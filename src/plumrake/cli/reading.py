@@ -15,7 +15,8 @@ _OPTIONS = (
     click.option(
         "--lens",
         type=click.Choice(["rendered", "markup"]),
-        help="Read in a browser, or the HTML alone. Default: rendered where there is a browser.",
+        help="Read in a browser, or by the HTML and its style sheets. Default: rendered "
+        "where there is a browser.",
     ),
     click.option(
         "--only", multiple=True, metavar="AREA[/SLUG]", help="Only this area or check; repeatable."

@@ -182,10 +182,8 @@ class Page:
         return self._roles.explicit(element)
 
     def name_of(self, element: Element) -> str:
-        """Return the accessible name, or ``""`` where nothing in it says anything (white space,
-        placeholder glyphs)."""
-        name = self._names.of(element)
-        return "" if says_nothing(name) else name
+        """Return the accessible name, ``""`` where it is white space or placeholder glyphs."""
+        return "" if says_nothing(name := self._names.of(element)) else name
 
     def raw_name_of(self, element: Element) -> str:
         """Return the accessible name as computed, glyphs and all."""
@@ -266,11 +264,15 @@ class Page:
 
     @cached_property
     def base(self) -> str:
-        """The address that relative ones are resolved against (HTML Standard, 2.4.3)."""
+        """The address that relative ones are resolved against."""
+        return self.based_on(self.address)
+
+    def based_on(self, address: str) -> str:
+        """Return the base of a page that stands at an address (HTML Standard, 2.4.3)."""
         written = next(
             (one.get("href") for one in self.elements if one.tag == "base" and one.has("href")), ""
         )
-        return resolved(self.address, written) or self.address
+        return resolved(address, written) or address
 
     def resolved(self, written: str) -> str | None:
         """Return the whole address that a relative one names on this page, in the form in which
@@ -373,13 +375,11 @@ class Page:
         return self._scopes[selectors].count(element)
 
     def is_rendered(self, element: Element) -> bool:
-        """Tell whether the element takes part in rendering: no ``display: none`` on it or above
-        it."""
+        """Tell whether it takes part in rendering: no ``display: none`` on it or above it."""
         return self._exposure.is_rendered(element)
 
     def is_aria_hidden(self, element: Element) -> bool:
-        """Tell whether ``aria-hidden`` or ``inert``, on it or above it, takes it from assistive
-        technology."""
+        """Tell whether ``aria-hidden`` or ``inert``, here or above, takes it from the tree."""
         return self._exposure.is_aria_hidden(element)
 
     def by_id(self, identifier: str, near: Element | None = None) -> Element | None:

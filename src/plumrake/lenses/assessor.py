@@ -171,10 +171,11 @@ class Assessor:
             return Problem(error.code, str(error))
         return self._open(document)
 
-    def know_sheets(self, texts: dict[str, str | None]) -> list[str]:
-        """Learn the page's style sheets by their addresses (None: there is none). Return those that
-        are still wanted; where there are none, its styles are known from then on."""
-        found = styled(self.page, texts)
+    def know_sheets(self, texts: dict[str, str | None], at: str) -> list[str]:
+        """Learn the style sheets of the page, which came from an address, by theirs (None: there is
+        none). Return those that are still wanted; where there are none, its styles are known from
+        then on."""
+        found = styled(self.page, texts, at)
         if isinstance(found, list):
             return found
         self._page, self._assessed = found, None

@@ -335,7 +335,7 @@ class PageReader:
         with contextlib.suppress(SheetsMissing, TimeoutError):
             async with asyncio.timeout(self.limits.seconds / 2):
                 for _ in range(_SHEET_ROUNDS):
-                    missing = await runner.do(Assessor.know_sheets, texts)
+                    missing = await runner.do(Assessor.know_sheets, texts, fetched.address)
                     if not missing:
                         return
                     texts |= await self._style_sheets.texts(

@@ -19,12 +19,12 @@ _stylers: OrderedDict[tuple[object, ...], Styler] = OrderedDict()
 """What was worked out for the sets of style sheets that were met last in this process."""
 
 
-def styled(page: Page, texts: Texts) -> Page | list[str]:
-    """Return a page with its styles, or the addresses of the style sheets that are still to be had.
-    A page whose sheets take more than they may stays as it is."""
+def styled(page: Page, texts: Texts, at: str) -> Page | list[str]:
+    """Return a page that came from an address with its styles, or the addresses of the style sheets
+    that are still to be had. A page whose sheets take more than they may stays as it is."""
     document, screen = page.document, Screen()
     try:
-        found = drawn_in(document, page.base, texts, screen)
+        found = drawn_in(document, page.based_on(at), texts, screen)
         if found.missing:
             return found.missing
         _styler(document, found, screen).style(document)

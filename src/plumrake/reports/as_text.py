@@ -9,7 +9,7 @@ from dataclasses import replace
 
 from plumrake.core.findings import WEIGHTS, Finding, Needs, Outcome, why_left
 from plumrake.core.policy import Policy
-from plumrake.reports.pages import Reported, summary_dict
+from plumrake.reports.pages import Reported, is_in_part, summary_dict
 
 _INDENT = " " * 13
 _PLACES_SHOWN = 3
@@ -212,6 +212,9 @@ def _summary(
     untested = _untested(pages)
     if of_pages := sorted(check for check, needs in untested if needs == Needs.PAGE):
         lines.append(f"Not asked of parts of pages: {', '.join(of_pages)}.")
+    if in_part := sorted({check for check, needs in untested if is_in_part(check, needs)}):
+        lines.append(f"Tested in part, since some places hang on the layout: {', '.join(in_part)}.")
+    untested = {pair for pair in untested if pair[0] not in in_part}
     if lacking := {pair for pair in untested if pair[1] != Needs.PAGE}:
         lines.append(
             "Not tested, since the lens gives no "

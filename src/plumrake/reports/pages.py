@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from plumrake.core.decisions import finding_holds
-from plumrake.core.findings import WEIGHTS, Finding, Outcome, as_dict
+from plumrake.core.findings import WEIGHTS, Finding, Needs, Outcome, as_dict
+from plumrake.core.registry import catalogue
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +36,13 @@ class Reported:
 def was_tried(needs: str) -> bool:
     """Tell whether another page was tried in the stead of one that a check was not made on."""
     return needs.startswith("/")
+
+
+def is_in_part(check: str, needs: str) -> bool:
+    """Tell whether a check was made but for what hangs on evidence that it does not want as a
+    rule."""
+    known = catalogue().get(check)
+    return known is not None and not was_tried(needs) and Needs(needs) not in known.needs
 
 
 def why_untested(needs: str) -> str:
