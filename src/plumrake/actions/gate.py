@@ -18,11 +18,13 @@ from dataclasses import asdict, dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
+from plumrake.actions.drafted_sources import DraftedSource
 from plumrake.actions.fixes import Actor
 from plumrake.actions.notifying import tell_clearance, tell_release
 from plumrake.actions.people import same_secret
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, follow_links, read_and_assess
+from plumrake.actions.reading_by_source import read_by_source_first
 from plumrake.actions.site_sources import SourceSettings, reading_headers
 from plumrake.actions.sites import (
     ground_of,
@@ -33,6 +35,7 @@ from plumrake.actions.sites import (
 )
 from plumrake.actions.sweeps import SweepRequest, start_sweep
 from plumrake.actions.swept_links import environments_of
+from plumrake.core.assess import Assessment
 from plumrake.core.blocks import FRAME, block_says
 from plumrake.core.content_hash import hash_of
 from plumrake.core.editor_words import in_editor
@@ -458,13 +461,20 @@ class _Desk:
         async def obtain(options: ReadOptions) -> Obtained:
             return await self._reader.read_fetched(fetched, self._live_address, options)
 
-        result = await read_and_assess(
-            obtain,
-            self._policy,
-            self._reader.runners,
-            worth=lambda assessment: bool(assessment.findings),
-            follow=self._follow,
-        )
+        def worth(assessment: Assessment) -> bool:
+            return bool(assessment.findings)
+
+        policy, runners = self._policy, self._reader.runners
+        by_source = policy.reading == "both" and policy.wait_for is None
+        if self._asked.lens == "rendered" and by_source:
+            source = DraftedSource(self._connect, self._site.id)
+            result = await read_by_source_first(
+                obtain, policy, runners, source, worth=worth, follow=self._follow, inventory=False
+            )
+        else:
+            result = await read_and_assess(
+                obtain, policy, runners, worth=worth, follow=self._follow
+            )
         return self._within_fragment(result) if self._first_line else result
 
     async def _fetched(self) -> Fetched:

@@ -42,7 +42,7 @@ PatternsAt = Callable[[Sequence[str]], Awaitable[frozenset[int]]]
 class BySource(Protocol):
     """Tells for one page whether its source stands for what the browser would show."""
 
-    def stand_for(self, written: Written) -> str | None:
+    async def stand_for(self, written: Written) -> str | None:
         """Return the page that was read in the browser and is made of the same, None where there is
         none, or the page is to be read in the browser for another reason."""
 
@@ -67,17 +67,24 @@ async def read_by_source_first(
     *,
     worth: Worth,
     follow: Follow | None,
-    stand_for: StandFor | None,
+    inventory: bool = True,
+    stand_for: StandFor | None = None,
 ) -> PageResult:
-    """Return what the checks say about a page of a sweep: by its source where that stands for it,
-    else as the browser shows it."""
+    """Return what the checks say about a page: by its source where that stands for it, else as the
+    browser shows it."""
     async with runners.lend() as runner:
-        told = await _by_source(read, policy, by_source, runner, follow)
+        told = await _by_source(read, policy, by_source, runner, follow, in_full=inventory)
     if isinstance(told, PageResult):
         return told
     async with by_source.turn():
         result = await read_and_assess(
-            read, policy, runners, worth=worth, inventory=True, follow=follow, stand_for=stand_for
+            read,
+            policy,
+            runners,
+            worth=worth,
+            inventory=inventory,
+            follow=follow,
+            stand_for=stand_for,
         )
     if told is None or result.tried is None:
         return result
@@ -92,7 +99,13 @@ async def read_by_source_first(
 
 
 async def _by_source(
-    read: Read, policy: Policy, by_source: BySource, runner: Runner, follow: Follow | None
+    read: Read,
+    policy: Policy,
+    by_source: BySource,
+    runner: Runner,
+    follow: Follow | None,
+    *,
+    in_full: bool,
 ) -> PageResult | Comparable | None:
     """Return a page as its source shows it where that is enough; else what the browser is to be
     compared with, or None where nothing is to be learnt."""
@@ -100,7 +113,7 @@ async def _by_source(
     written = obtained.written
     if obtained.problem is not None or written is None:
         return None
-    at = by_source.stand_for(written)
+    at = await by_source.stand_for(written)
     if at is None and not by_source.wants_comparing(written):
         return None
     page = OpenPage(runner, policy, None, follow, None)
@@ -109,6 +122,6 @@ async def _by_source(
     except AssessorLost:
         return None
     if at is not None and by_source.is_enough(assessment):
-        result = await page.result(obtained, in_full=True)
+        result = await page.result(obtained, in_full=in_full)
         return replace(result, tried=Tried(frozenset(), Part(0), {}, at))
     return Comparable(assessment, written.shape, written.patterns)

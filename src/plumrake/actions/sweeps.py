@@ -562,16 +562,19 @@ class _BatchReader:
         return _new_reading(page, result, None, self._policy)
 
     def _shows_news_in_source(self, assessment: Assessment) -> bool:
-        """Tell whether a page's source has a finding whose like was not pictured in this sweep, of
-        a check that was not pictured often."""
-        pictured = self._sweep_cache.pictured
-        return any(
-            pictured[one.check] < _PICTURES_OF_SOURCES
-            and not pictured[one.cause_key]
-            and not pictured[one.shape_key]
-            for one in assessment.findings
-            if _is_to_be_seen(one)
+        """Tell whether a page's source has a finding whose like was neither pictured in this sweep
+        nor is about to be, of a check that was not pictured often."""
+        pictured, sought = self._sweep_cache.pictured, self._sweep_cache.sought
+        seen = [one for one in assessment.findings if _is_to_be_seen(one)]
+        is_news = any(
+            max(pictured[one.check], sought[one.check]) < _PICTURES_OF_SOURCES
+            and not any(pictured[key] or sought[key] for key in (one.cause_key, one.shape_key))
+            for one in seen
         )
+        if is_news:
+            sought.update({key for one in seen for key in (one.cause_key, one.shape_key) if key})
+            sought.update({one.check for one in seen})
+        return is_news
 
     def _is_news(self, finding: Finding) -> bool:
         pictured = self._sweep_cache.pictured

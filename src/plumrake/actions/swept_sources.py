@@ -77,8 +77,7 @@ class SweptSources:
 
     def stand_for(self, written: Written) -> str | None:
         """Return the page that was read in the browser and is made of the same."""
-        stand = self._tried.stand_for(written.patterns) if written.is_whole else None
-        return stand.at if stand is not None and stand.but == Part(0) else None
+        return standing_for(self._tried, written)
 
     def is_enough(self, assessment: Assessment) -> bool:
         """Tell whether what the source shows leaves nothing to be asked of the browser: nothing is
@@ -148,7 +147,7 @@ class OnePage:
     page: PlannedPageRow
     may_stand: bool
 
-    def stand_for(self, written: Written) -> str | None:
+    async def stand_for(self, written: Written) -> str | None:
         """Return the page that was read in the browser and is made of the same."""
         return self.sources.stand_for(written) if self.may_stand else None
 
@@ -167,6 +166,13 @@ class OnePage:
     async def learn(self, source: Comparable, browser: Comparable, at: PatternsAt) -> None:
         """Learn how what the browser showed differs from the source."""
         await self.sources.learn(self.page.path, source, browser, at)
+
+
+def standing_for(tried: TriedPatterns, written: Written) -> str | None:
+    """Return the page that was read in the browser and is made of the same as another by its
+    source, with nothing that only a browser shows; None where there is none."""
+    stand = tried.stand_for(written.patterns) if written.is_whole else None
+    return stand.at if stand is not None and stand.but == Part(0) else None
 
 
 def _differences(source: Assessment, browser: Assessment) -> list[Finding]:

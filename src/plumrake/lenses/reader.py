@@ -97,11 +97,12 @@ class Obtained(Attempt):
 @dataclass(frozen=True, slots=True)
 class SweepCache:
     """What one sweep remembers in this process: fingerprints of files, each asked for once, what
-    its pages share, how often things were pictured, and what was tried."""
+    its pages share, how often things were pictured or are about to be, and what was tried."""
 
     fingerprints: Fingerprints
     files: SharedFiles = field(default_factory=SharedFiles)
     pictured: Counter[str] = field(default_factory=Counter)
+    sought: Counter[str] = field(default_factory=Counter)
     tried: TriedPatterns = field(default_factory=TriedPatterns)
     compared: Compared = field(default_factory=Compared)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -37,6 +37,21 @@ async def known(
         environment=environment,
         days=KEPT_DAYS,
         since=since,
+    )
+
+
+async def among(
+    connection: Connection, site_id: int, environment: str, patterns: Iterable[int]
+) -> list[TriedPatternRow]:
+    """Return those of some patterns that were tried on a site, and hold still."""
+    return await rows(
+        connection,
+        _QUERIES["among"],
+        TriedPatternRow,
+        site_id=site_id,
+        environment=environment,
+        patterns=list(patterns),
+        days=KEPT_DAYS,
     )
 
 

@@ -11,6 +11,19 @@ WHERE
     AND tried_at > now() - make_interval(days => %(days)s)
     AND tried_at > %(since)s;
 
+-- name: among
+-- Of some patterns those that were tried on a site in the last month.
+SELECT
+    pattern,
+    path,
+    faulty,
+    tried_at
+FROM tried_pattern
+WHERE
+    site_id = %(site_id)s AND environment = %(environment)s
+    AND pattern = any(%(patterns)s)
+    AND tried_at > now() - make_interval(days => %(days)s);
+
 -- name: keep
 -- Patterns were tried on a page. By what one was faulty it stays so for a day.
 INSERT INTO tried_pattern AS known (site_id, environment, pattern, path, faulty)
