@@ -56,7 +56,8 @@ def test_what_the_change_brings_holds(trust: Trust, lens: models.Lens) -> None:
     assert clear.seal
     assert clear.content_hash == hash_of(draft(trust, "<p>Ring us before noon.</p>"))
     if lens == "markup":
-        assert {"check": "contrast/text", "needs": "style"} in clear.untested
+        assert {"check": "zoom/reflow", "needs": "layout"} in clear.untested
+        assert "contrast/text" not in {one["check"] for one in clear.untested}
 
 
 def test_fragment_is_read_in_its_frame(trust: Trust) -> None:

@@ -19,7 +19,7 @@ STYLE = (
 )
 PALE = "<p class=pale>Boats wait here for the lock.</p>"
 PAGES = {
-    f"/{number}/": f"{STYLE}<h1>{number} of the canal</h1><p>Boats wait at lock {number} of the canal.</p>"
+    f"/{number}/": f"{STYLE}<h1>{number} of the canal</h1><p>Boats wait at lock {number}.</p>"
     for number in range(8)
 }
 RARELY = {"tried-anyway": 1000}
