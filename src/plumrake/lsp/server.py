@@ -35,7 +35,7 @@ from plumrake.lsp.answers import (
 )
 from plumrake.lsp.nearby import found_nearby
 from plumrake.lsp.places import UTF_16, Places
-from plumrake.lsp.policies import Policies, address_of
+from plumrake.lsp.policies import Policies, StyleFiles, address_of
 from plumrake.lsp.written import Found, WrittenText
 from plumrake.policy_files import POLICY_FILE
 
@@ -61,6 +61,7 @@ class PageServer(LanguageServer):
         self._read: dict[str, Read] = {}
         self._told: dict[str, lsp.PublishDiagnosticsParams] = {}
         self._policies = Policies()
+        self._style_files = StyleFiles()
 
     def changed(self, uri: str, *, wait: float = WAIT_SECONDS) -> None:
         """Have a document read soon; what was asked for before is given up."""
@@ -117,7 +118,8 @@ class PageServer(LanguageServer):
         self._policies.problems.clear()
         writing = writing_of(document.language_id or "", uri)
         address = address_of(uri, self.workspace.root_path)
-        return _Wanted(document.version, document.source, policy, writing, address)
+        sheets = self._style_files.of(uri, self.workspace.root_path)
+        return _Wanted(document.version, document.source, policy, writing, address, sheets)
 
     def _places(self, text: str) -> Places:
         return Places(text, self.workspace.position_encoding or UTF_16)
@@ -179,6 +181,7 @@ class _Wanted:
     policy: Policy
     writing: Writing
     address: str
+    sheets: Callable[[str], str | None]
 
 
 def _opened(wanted: _Wanted) -> WrittenText | None:
@@ -186,7 +189,9 @@ def _opened(wanted: _Wanted) -> WrittenText | None:
     if len(wanted.text) > _MOST_CHARACTERS:
         return None
     try:
-        return WrittenText(wanted.text, wanted.policy, wanted.writing, wanted.address)
+        return WrittenText(
+            wanted.text, wanted.policy, wanted.writing, wanted.address, wanted.sheets
+        )
     except TooManyElements:
         return None
 

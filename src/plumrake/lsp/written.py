@@ -6,7 +6,7 @@ from __future__ import annotations
 import contextlib
 import re
 from bisect import bisect_left
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -25,8 +25,10 @@ from plumrake.core.templates.standing import standing
 from plumrake.core.views.outline import outline
 from plumrake.lenses.assessor import with_dictionaries
 from plumrake.lenses.sources import Source, open_source
+from plumrake.lsp.policies import Elsewhere
 
 MOST_ELEMENTS = 200_000
+_SHEET_ROUNDS = 8
 _WHOLE = re.compile(r"<(?:!doctype|html|head|body)\b", re.IGNORECASE)
 _ADDRESS = "http://text.invalid/"
 _READ_BY_ITSELF = frozenset(
@@ -78,9 +80,11 @@ class WrittenText:
         policy: Policy,
         writing: Writing = "html",
         address: str = _ADDRESS,
+        sheets: Callable[[str], str | None] | None = None,
     ) -> None:
         self.text = text
         self._policy, self._writing = policy, writing
+        self._address, self._sheets = address, sheets
         self._template: Template | None = template_of(text, writing)
         self._source: Source = open_source(
             text if self._template is None else self._template.shown,
@@ -106,17 +110,38 @@ class WrittenText:
             page = Page(replace(document, gives=document.gives - {Needs.PAGE}))
         return page
 
+    def _styled(self) -> Page:
+        """Return the page with its styles, where it is a whole one and its style sheets are
+        there."""
+        page = self._page
+        if (
+            self._sheets is None
+            or self._template is not None
+            or Needs.PAGE not in page.document.gives
+        ):
+            return page
+        from plumrake.lenses.styles import styled  # not before the first diagnostics are told
+
+        texts: dict[str, str | None] = {}
+        with contextlib.suppress(Elsewhere):
+            for _ in range(_SHEET_ROUNDS):
+                found = styled(page, texts, self._address)
+                if isinstance(found, Page):
+                    return found
+                texts.update({one: self._sheets(one) for one in found})
+        return page
+
     @cached_property
     def found(self) -> tuple[Found, ...]:
         """What is found, in the order of the text."""
-        page = self._page
+        page = self._styled()
         if Needs.DICTIONARY in evidence_wanted(self._policy):
             page = with_dictionaries(page)
         return self._found_on(page)
 
     @cached_property
     def found_at_once(self) -> tuple[Found, ...]:
-        """What is found without dictionaries: most of it, in half the time."""
+        """What is found without dictionaries and styles: most of it, in half the time."""
         return self._found_on(self._page)
 
     def _found_on(self, page: Page) -> tuple[Found, ...]:
