@@ -27,7 +27,7 @@ _SVG = (
     "a:any-link { cursor: pointer }"
 )
 _QUIRKS = "table { font-weight: normal; font-size: medium; font-style: normal; color: canvastext }"
-_MOST_KEPT = 20_000
+_MOST_KEPT = 8_000
 _CONTROLS = frozenset(["input", "button", "select", "textarea", "meter", "progress"])
 _HOLDS_ITEMS = frozenset(["flex", "inline-flex", "grid", "inline-grid"])
 _FIELDS = tuple(

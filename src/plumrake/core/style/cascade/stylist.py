@@ -17,7 +17,7 @@ from plumrake.core.style.cascade.pseudo_classes import FEW_VALUES, PSEUDO_CLASSE
 from plumrake.core.style.cascade.selectors import Selector
 from plumrake.core.style.cascade.sheets import Layer, Layers, Registered, Rule, Sheet
 
-_MOST_PATHS = 100_000
+_MOST_PATHS = 20_000
 _ELEMENTS = ("before", "after", "placeholder")
 """The pseudo-elements that are asked for."""
 
@@ -72,6 +72,7 @@ class Stylist:
         self.registered: dict[str, tuple[bool, str | None]] = {}
         self._top = Path()
         self._paths = 0
+        self._keys_seen: dict[frozenset[str], frozenset[str]] = {}
         self._places: tuple[Test, ...] = ()
         ranks = _ranks(sheets)
         count = 0
@@ -127,7 +128,7 @@ class Stylist:
         found = parent.children.get(made_of)
         if found is None:
             if self._paths > _MOST_PATHS:
-                self._top, self._paths = Path(), 0
+                self._top, self._paths, self._keys_seen = Path(), 0, {}
             found = parent.children[made_of] = self._new_path(element, parent, kin)
             self._paths += 1
         return found
@@ -162,7 +163,8 @@ class Stylist:
             answer = entry.selector.test(element, kin)
             if answer is not False:
                 hits.append((entry, entry.doubt if answer else entry.doubt or _UNKNOWN))
-        return Path(tuple(hits), tuple(others), above.keys.union(keys))
+        around = above.keys.union(keys)
+        return Path(tuple(hits), tuple(others), self._keys_seen.setdefault(around, around))
 
     @staticmethod
     def _keys(element: Element, kin: Kin) -> list[str]:
