@@ -11,34 +11,17 @@ twelve templates, and git-doc where it is installed. An address is a site with a
 
 from __future__ import annotations
 
-import sys
-import tempfile
 from collections import Counter
-from pathlib import Path
 
-from bench.made_site import make_pages, write_site
-from bench.patterns import site
+from bench.patterns import for_each_site, site
 from bench.service import Running, running
-
-_GIT = Path("/usr/share/doc/git/html")
-_MADE = 240
 
 Found = Counter[tuple[str, str, str]]
 
 
 def main() -> None:
     """Print a line per site."""
-    given = sys.argv[1:]
-    if given:
-        for one in given:
-            _compare(one, one)
-        return
-    _compare("demo", "")
-    with tempfile.TemporaryDirectory(prefix="plr-made-") as folder:
-        write_site(Path(folder), make_pages(_MADE))
-        _compare("made-site", folder)
-    if _GIT.is_dir():
-        _compare("git-doc", str(_GIT))
+    for_each_site(_compare)
 
 
 def _compare(name: str, place: str) -> None:

@@ -5,8 +5,8 @@ elements of both are compared one by one. Told are, by property, how many values
 is known, how many are in doubt, and by page set how fast ours is; then texts whose contrast both
 judge. ``python -m bench.cascade [N] [FOLDER|ADDRESS …]``: N pages of each (default 40); folders
 of HTML files, or the address of a site with a sitemap; by default the documentation packages of
-the fixed list, what other HTML with style sheets lies below /usr/share/doc, the demo, a made site
-and the console.
+the fixed list, what other HTML with style sheets lies below /usr/share/doc, the demo and a made
+site. ``python -m bench.cascade generated [N]`` tries N pages that nobody wrote (default 1,000).
 """
 
 from __future__ import annotations
@@ -30,7 +30,7 @@ from playwright.async_api import Browser, Route, async_playwright
 
 from bench.made_site import make_pages, write_site
 from bench.pages import listed_pages
-from plumrake.core.colours import NotAColour, contrast, parse
+from plumrake.core.colours import contrast
 from plumrake.core.dom import Document, Element, Style
 from plumrake.core.page import Page
 from plumrake.core.style.cascade.conditions import Screen
@@ -42,18 +42,12 @@ from plumrake.lenses.markup import decode, parse_document
 from plumrake.lenses.rendered.decode import decode_document
 from plumrake.lenses.rendered.jail import find_browser
 from plumrake.lenses.rendered.scripts import collecting
+from tests.cascade.styled import same
+from tests.cascade.test_generated import several
 
-_PAGES = 40
+_PAGES, _GENERATED = 40, 1_000
 _DOC = Path("/usr/share/doc")
 _SHOWN = 4
-_COLOURS = frozenset(name for name in Style._fields if name.endswith("color")) | {
-    "text_fill",
-    "fill",
-    "stroke",
-}
-_ROUGH = frozenset(["cursor", "z_index", "clip", "clip_path", "filter", "background_image"])
-"""Properties of which only a part is read: what is left of the value after its first word counts
-for nothing."""
 
 
 @dataclass
@@ -74,6 +68,13 @@ class Told:
 def main() -> None:
     """Print what was compared, set by set."""
     given = sys.argv[1:]
+    if given[:1] == ["generated"]:
+        count = int(given[1]) if len(given) > 1 else _GENERATED
+        found = asyncio.run(several(0, count))
+        print(
+            f"{count:,} made pages: {len(found)} values differ from the browser's", *found, sep="\n"
+        )
+        return
     most = int(given[0]) if given and given[0].isdigit() else _PAGES
     asyncio.run(_compare(most, [one for one in given if not one.isdigit()]))
 
@@ -241,7 +242,7 @@ def _hold(own: Element, their: Element, page: str, told: Told) -> None:
     for name, mine, other in zip(Style._fields, own.style, their.style, strict=True):
         if own.standing is not None and name in own.standing.doubts:
             told.doubtful[name] += 1
-        elif _same(name, mine, other):
+        elif same(name, mine, other):
             told.same[name] += 1
         else:
             told.other[name].append(f"{page} {own!r}: {mine} | {other}")
@@ -251,26 +252,6 @@ def _hold(own: Element, their: Element, page: str, told: Told) -> None:
             told.same[name] += 1
         else:
             told.other[name].append(f"{page} {own!r}: {mine!r} | {other!r}")
-
-
-def _same(name: str, mine: str, other: str) -> bool:
-    if mine == other:
-        return True
-    if name in _COLOURS:
-        try:
-            one, two = parse(mine), parse(other)
-        except NotAColour:
-            return False
-        return all(abs(a - b) < 1 / 400 for a, b in zip(one, two, strict=True))
-    if name in _ROUGH:
-        return _begins(mine) == _begins(other)
-    if name == "font_size":
-        return abs(float(mine.removesuffix("px")) - float(other.removesuffix("px"))) < 0.02
-    return False
-
-
-def _begins(value: str) -> str:
-    return value.partition("(")[0].partition(" ")[0]
 
 
 def _judged(document: Document) -> dict[int, tuple[bool | None, str]]:

@@ -13,7 +13,7 @@ from __future__ import annotations
 import sys
 import tempfile
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -33,17 +33,23 @@ Found = set[tuple[str, str]]
 
 def main() -> None:
     """Print a line per site."""
+    for_each_site(_compare)
+
+
+def for_each_site(compare: Callable[[str, str], None]) -> None:
+    """Have each given site compared, by its name and place; else the demo, a made site, and
+    git-doc where it is installed."""
     given = sys.argv[1:]
     if given:
         for one in given:
-            _compare(one, one)
+            compare(one, one)
         return
-    _compare("demo", "")
+    compare("demo", "")
     with tempfile.TemporaryDirectory(prefix="plr-made-") as folder:
         write_site(Path(folder), make_pages(_MADE))
-        _compare("made-site", folder)
+        compare("made-site", folder)
     if _GIT.is_dir():
-        _compare("git-doc", str(_GIT))
+        compare("git-doc", str(_GIT))
 
 
 def _compare(name: str, place: str) -> None:

@@ -74,15 +74,8 @@ class SweptPatterns:
         in_full = tried.parts == ALL_PARTS and not any(
             one.check.startswith("keyboard/") for one in result.assessment.findings
         )
-        fresh = {one: Part(0) for one in tried.patterns if in_full} | dict(tried.found)
-        known = self._tried.known
-        fresh = {
-            pattern: faulty
-            for pattern, faulty in fresh.items()
-            if pattern not in known or faulty not in known[pattern][1]
-        }
-        for pattern, faulty in fresh.items():
-            self._tried.learn(page.path, pattern, faulty)
+        now = {one: Part(0) for one in tried.patterns if in_full} | dict(tried.found)
+        fresh = self._tried.take(page.path, now)
         if fresh:
             self.newly.append(NewlyTried(page.path, fresh))
 

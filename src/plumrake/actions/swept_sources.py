@@ -115,10 +115,10 @@ class SweptSources:
             faulty = await patterns_at(at) if at else frozenset[int]()
         except AssessorLost:
             return
-        fresh = dict.fromkeys(faulty, Part.BROWSER)
+        now = dict.fromkeys(faulty, Part.BROWSER)
         is_same = not differs and source.shape == browser.shape
         if is_same and not _about_page(browser.assessment):
-            fresh = dict.fromkeys(source.patterns, Part(0)) | fresh
+            now = dict.fromkeys(source.patterns, Part(0)) | now
         elif not is_same:
             _log.info(
                 "source-differs",
@@ -127,14 +127,7 @@ class SweptSources:
                 same_tree=source.shape == browser.shape,
                 findings=[f"{one.check} at {one.selector}" for one in differs[:_MOST_TOLD]],
             )
-        known = self._tried.known
-        fresh = {
-            one: part
-            for one, part in fresh.items()
-            if one not in known or part not in known[one][1]
-        }
-        for one, part in fresh.items():
-            self._tried.learn(path, one, part)
+        fresh = self._tried.take(path, now)
         if fresh:
             self.newly.append(NewlyTried(path, fresh))
 

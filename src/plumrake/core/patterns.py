@@ -75,6 +75,17 @@ class TriedPatterns:
         elif before[1] | faulty != before[1]:
             self.known[pattern] = before[0], before[1] | faulty
 
+    def take(self, path: str, tried: Mapping[int, Part]) -> dict[int, Part]:
+        """Learn what was tried on a page; return what of it was not known."""
+        fresh = {
+            pattern: faulty
+            for pattern, faulty in tried.items()
+            if pattern not in self.known or faulty not in self.known[pattern][1]
+        }
+        for pattern, faulty in fresh.items():
+            self.learn(path, pattern, faulty)
+        return fresh
+
     def stand_for(self, patterns: frozenset[int]) -> Stand | None:
         """Return the page on which most of the patterns were tried, if all were."""
         tried = [self.known[one] for one in patterns if one in self.known]
