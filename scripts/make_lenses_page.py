@@ -26,9 +26,7 @@ _HEAD = (
     "languages are looked up where their dictionaries are installed: by every lens.\n\n"
     "| check | HTML alone | with style sheets | browser |\n|---|---|---|---|\n"
 )
-_ANYWHERE = frozenset(
-    [Needs.TREE, Needs.PAGE, Needs.NETWORK, Needs.DICTIONARY, Needs.LANGUAGES]
-)
+_ANYWHERE = frozenset([Needs.TREE, Needs.PAGE, Needs.NETWORK, Needs.DICTIONARY, Needs.LANGUAGES])
 
 
 def text() -> str:
