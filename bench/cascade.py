@@ -240,7 +240,7 @@ def _hold(own: Element, their: Element, page: str, told: Told) -> None:
             told.other["(rendered)"].append(f"{page} {own!r}: {own.style is not None}")
         return
     for name, mine, other in zip(Style._fields, own.style, their.style, strict=True):
-        if own.standing is not None and name in own.standing.doubts:
+        if own.certainty is not None and name in own.certainty.doubts:
             told.doubtful[name] += 1
         elif same(name, mine, other):
             told.same[name] += 1

@@ -46,7 +46,7 @@ def differences(ours: Page, theirs: Page) -> Iterator[tuple[Element, str, str, s
             if (mine.style is None) != (other.style is None):
                 yield mine, "rendered", str(mine.style is not None), str(other.style is not None)
             continue
-        doubts = mine.standing.doubts if mine.standing is not None else frozenset[str]()
+        doubts = mine.certainty.doubts if mine.certainty is not None else frozenset[str]()
         for name, one, two in zip(Style._fields, mine.style, other.style, strict=True):
             if name not in doubts and not same(name, one, two):
                 yield mine, name, one, two

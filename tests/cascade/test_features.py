@@ -22,7 +22,7 @@ async def test_known_values_are_those_of_the_browser() -> None:
 
 def test_only_what_says_so_is_in_doubt() -> None:
     page = page_of(FEATURES)
-    doubtful = {one for one in page.elements if one.standing is not None and one.standing.doubts}
+    doubtful = {one for one in page.elements if one.certainty is not None and one.certainty.doubts}
     expected = {
         one
         for one in page.elements

@@ -93,7 +93,7 @@ def test_takes_no_longer_than_it_may(name: str) -> None:
     assert time.monotonic() - began < MOST_SECONDS
     assert page.title == ""
     if not has_styles(page):
-        assert all(one.style is None and one.standing is None for one in page.elements)
+        assert all(one.style is None and one.certainty is None for one in page.elements)
 
 
 def test_a_value_that_doubles_is_invalid() -> None:

@@ -10,7 +10,7 @@ from dataclasses import replace
 from plumrake.actions.ports import Connect
 from plumrake.actions.reading import is_left_open
 from plumrake.actions.reading_by_source import Comparable, PatternsAt
-from plumrake.actions.swept_sources import standing_for
+from plumrake.actions.swept_sources import page_like
 from plumrake.core.assess import Assessment
 from plumrake.core.findings import Outcome
 from plumrake.core.patterns import Part, TriedPatterns
@@ -33,7 +33,7 @@ class DraftedSource:
         for row in rows:
             tried.learn(row.path, row.pattern, Part(row.faulty))
         # what its pictures are known by is for the lists of a site, not for a draft
-        return standing_for(tried, replace(written, is_whole=True))
+        return page_like(tried, replace(written, is_whole=True))
 
     def is_enough(self, assessment: Assessment) -> bool:
         """Tell whether what the source shows is enough: nothing is in doubt, and no fault has to be

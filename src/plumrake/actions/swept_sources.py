@@ -77,7 +77,7 @@ class SweptSources:
 
     def stand_for(self, written: Written) -> str | None:
         """Return the page that was read in the browser and is made of the same."""
-        return standing_for(self._tried, written)
+        return page_like(self._tried, written)
 
     def is_enough(self, assessment: Assessment) -> bool:
         """Tell whether what the source shows leaves nothing to be asked of the browser: nothing is
@@ -161,7 +161,7 @@ class OnePage:
         await self.sources.learn(self.page.path, source, browser, at)
 
 
-def standing_for(tried: TriedPatterns, written: Written) -> str | None:
+def page_like(tried: TriedPatterns, written: Written) -> str | None:
     """Return the page that was read in the browser and is made of the same as another by its
     source, with nothing that only a browser shows; None where there is none."""
     stand = tried.stand_for(written.patterns) if written.is_whole else None

@@ -88,7 +88,7 @@ class Style(NamedTuple):
     animation_play_state: str = "running"
 
 
-class Standing(NamedTuple):
+class Certainty(NamedTuple):
     """How sure a style is that no browser worked out: the fields of ``Style`` that are in ``doubt``
     and ``why`` the first is, and what shows of the element's place without a layout.
 
@@ -133,6 +133,7 @@ class Element:
         "attributes",
         "before",
         "box",
+        "certainty",
         "children",
         "column",
         "index",
@@ -143,7 +144,6 @@ class Element:
         "parent",
         "placeholder",
         "scope",
-        "standing",
         "style",
         "tag",
         "value",
@@ -159,7 +159,7 @@ class Element:
         self.namespace = "html"
         self.children: list[Element | Text] = []
         self.style: Style | None = None
-        self.standing: Standing | None = None
+        self.certainty: Certainty | None = None
         self.box: Box | None = None
         self.before = ""
         self.after = ""

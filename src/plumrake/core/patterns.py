@@ -178,7 +178,7 @@ def _bears(name: str) -> bool:
 def _filling(element: Element) -> int:
     """Return how full an element is that cannot grow with what it holds, in powers of two."""
     style = element.style
-    if style is None or (element.box is None and element.standing is None):
+    if style is None or (element.box is None and element.certainty is None):
         return 0
     if "flex" in style.display:
         return sum(1 for _ in element.elements()).bit_length()

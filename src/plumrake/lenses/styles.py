@@ -30,7 +30,7 @@ def styled(page: Page, texts: Texts, at: str) -> Page | list[str]:
         _styler(document, found, screen).style(document)
     except TooMuchStyle:
         for element in document.elements:
-            element.style, element.standing = None, None
+            element.style, element.certainty = None, None
             element.before = element.after = element.placeholder = ""
         return page
     gives = document.gives | {Needs.STYLE.value}

@@ -13,7 +13,7 @@ def elements_in_doubt(elements: Sequence[Element], fields: frozenset[str]) -> fr
     found: set[int] = set()
     within: set[int] = set()
     for element in elements:
-        doubts = element.standing.doubts if element.standing is not None else frozenset[str]()
+        doubts = element.certainty.doubts if element.certainty is not None else frozenset[str]()
         own = bool(doubts & fields if fields else doubts)
         if own or (element.parent is not None and element.parent.index in within):
             within.add(element.index)

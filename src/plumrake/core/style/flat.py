@@ -42,7 +42,7 @@ class FlatVisibility(Visibility):
         if not self._exposure.is_shown(element) or self._is_veiled(element):
             return False
         return not any(
-            one.standing is not None and one.standing.is_away
+            one.certainty is not None and one.certainty.is_away
             for one in (element, *element.ancestors())
         )
 
@@ -62,14 +62,14 @@ class FlatBackgrounds(Backgrounds):
         self, owner: Element, lines: Iterable[Box], colour: Colour, passing: Element | None = None
     ) -> Surface | None:
         """Return the surface of a text in ``owner``, or None where only a layout can tell."""
-        if owner.standing is None or not owner.standing.doubts.isdisjoint(_OF_TEXT):
+        if owner.certainty is None or not owner.certainty.doubts.isdisjoint(_OF_TEXT):
             return None
         return super().behind(owner, lines, colour, passing)
 
     def _own_paint(self, element: Element, boxes: list[Box], *, settled: bool) -> Colour | None:
-        style, standing = element.style, element.standing
+        style, certainty = element.style, element.certainty
         assert style is not None
-        if standing is None or not standing.doubts.isdisjoint(_OF_PAINT):
+        if certainty is None or not certainty.doubts.isdisjoint(_OF_PAINT):
             return None
         if element is self._canvas_source or settled:
             return TRANSPARENT
@@ -77,7 +77,7 @@ class FlatBackgrounds(Backgrounds):
             return None
         paint = parse_or(style.background_color, TRANSPARENT)
         # what lies elsewhere than in its parent may have anything behind it
-        return None if standing.is_moved and paint.alpha < 1 else paint
+        return None if certainty.is_moved and paint.alpha < 1 else paint
 
     def _painted_by_another(
         self, owner: Element, boxes: list[Box], passing: Element | None
@@ -91,8 +91,8 @@ class FlatBackgrounds(Backgrounds):
 
     def _may_cover(self, element: Element) -> bool:
         """Tell whether the element may paint over what it does not hold."""
-        style, standing = element.style, element.standing
-        if style is None or standing is None or not standing.is_moved or standing.is_away:
+        style, certainty = element.style, element.certainty
+        if style is None or certainty is None or not certainty.is_moved or certainty.is_away:
             return False
         if style.position == "fixed" or not self._exposure.is_shown(element):
             return False
@@ -116,7 +116,7 @@ def _paints(element: Element) -> bool:
 def _containing(element: Element) -> Element | None:
     """Return the element in whose box it is placed (CSS Position 3, 2.1); for what is only moved
     from its place, its parent."""
-    if element.standing is None or not element.standing.floats:
+    if element.certainty is None or not element.certainty.floats:
         return element.parent
     return next(
         (

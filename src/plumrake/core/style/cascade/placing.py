@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from plumrake.core.dom import Standing, Style
+from plumrake.core.dom import Certainty, Style
 from plumrake.core.style.cascade.computed import Computed
 
 _FAR, _NEAR = 400.0, 32.0
@@ -15,13 +15,13 @@ _NAMES = {
 }
 
 
-def standing_of(found: Computed) -> Standing:
+def certainty_of(found: Computed) -> Certainty:
     """Return how sure an element's style is, and what of its place shows in it."""
     values = found.values
     place = {name: _px(values[name]) for name in _PLACED}
     doubts = frozenset(_NAMES[name] for name in found.doubts if name in _NAMES)
     why = next(iter(found.doubts.values()), "")
-    return Standing(
+    return Certainty(
         doubts=doubts,
         why=why,
         is_away=_is_away(found, place),

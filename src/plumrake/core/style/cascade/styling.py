@@ -17,7 +17,7 @@ from plumrake.core.style.cascade.declarations import Declaration, inline
 from plumrake.core.style.cascade.generated import generated
 from plumrake.core.style.cascade.hints import BodyColours, hints_of
 from plumrake.core.style.cascade.kin import Kin
-from plumrake.core.style.cascade.placing import standing_of
+from plumrake.core.style.cascade.placing import certainty_of
 from plumrake.core.style.cascade.pseudo_classes import kind
 from plumrake.core.style.cascade.sheets import Sheet, parse_sheet
 from plumrake.core.style.cascade.stylist import Hit, Path, Placed, Stylist, winners
@@ -148,7 +148,7 @@ class _Styled:
             display == "contents" and above is not None and above.makes_blocks
         )
         self._style = _style(self.computed)
-        self._standing = standing_of(self.computed)
+        self._certainty = certainty_of(self.computed)
         self._hits = hits
         self._setting = setting
         kinds = {entry.selector.pseudo_element for entry, _ in hits}
@@ -157,7 +157,7 @@ class _Styled:
 
     def put_on(self, element: Element) -> None:
         """Give an element its style."""
-        element.style, element.standing = self._style, self._standing
+        element.style, element.certainty = self._style, self._certainty
         if self._generates:
             element.before = generated(self._beside("before"), element)
             element.after = generated(self._beside("after"), element)
