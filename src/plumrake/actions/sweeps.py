@@ -488,7 +488,8 @@ class _BatchReader:
         )
 
     def _sharing(self, options: ReadOptions) -> ReadOptions:
-        return replace(options, shared=self._sweep_cache.files)
+        cache = self._sweep_cache
+        return replace(options, shared=cache.files, sheets=cache.sheets)
 
     async def _leads_to(self, page: PlannedPageRow, fetched: Fetched) -> str | None:
         """Return the path of another page of the site that the address redirects to; None where it

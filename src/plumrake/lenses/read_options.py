@@ -10,6 +10,7 @@ from plumrake.core.journeys import JourneyState
 from plumrake.core.patterns import Part, Stand
 from plumrake.lenses.runners import Runner
 from plumrake.net.shared_files import SharedFiles
+from plumrake.net.style_sheets import StyleSheets
 
 PictureDown = Callable[[], Awaitable[int | None]]
 """Tells how far down (CSS px) the picture of the page in hand is wanted, or None where none is."""
@@ -47,7 +48,8 @@ class ReadOptions:
     the usual one. ``shared`` is what the pages of a sweep share; a reading that is of none shares
     nothing. With ``drawn_as`` nothing is wanted but a picture of the page, drawn so. With
     ``stand_for`` other pages may stand for it where other layouts and Tab are tried.
-    ``by_source`` reads the page by its source and style sheets, whatever the reader's lens.
+    ``by_source`` reads the page by its source and style sheets, whatever the reader's lens;
+    ``sheets`` are those that the pages of a sweep have in common.
     ``runner`` computes for the page; default: a thread of this process.
     """
 
@@ -63,4 +65,5 @@ class ReadOptions:
     drawn_as: DrawnAs | None = None
     stand_for: StandFor | None = None
     by_source: bool = False
+    sheets: StyleSheets | None = None
     runner: Runner | None = None

@@ -48,6 +48,8 @@ _STRONG_SECONDS = 2
 _OCCASIONS = 4
 _SHEET_ROUNDS = 8
 """Style sheets import others, which import others."""
+_OF_A_SWEEP_SECONDS = 900.0
+"""So long the pages of a sweep take a style sheet for what it was."""
 _NOT_THERE: LocalAnswer = (404, "text/plain", b"not found")
 MARKDOWN_ENDINGS = (".md", ".markdown")
 _HTML_ENDINGS = frozenset({".html", ".htm", ".xhtml"})
@@ -100,6 +102,7 @@ class SweepCache:
     its pages share, how often things were pictured or are about to be, and what was tried."""
 
     fingerprints: Fingerprints
+    sheets: StyleSheets
     files: SharedFiles = field(default_factory=SharedFiles)
     pictured: Counter[str] = field(default_factory=Counter)
     sought: Counter[str] = field(default_factory=Counter)
@@ -216,7 +219,8 @@ class PageReader:
         """Return what is remembered for one sweep as long as it is among the last few; a new one
         caches nothing."""
         if name not in self._sweep_caches:
-            self._sweep_caches[name] = SweepCache(Fingerprints(self.client))
+            sheets = StyleSheets(lambda: self.client, self.rate_limits, _OF_A_SWEEP_SECONDS)
+            self._sweep_caches[name] = SweepCache(Fingerprints(self.client), sheets)
             while len(self._sweep_caches) > _OCCASIONS:
                 self._sweep_caches.pop(next(iter(self._sweep_caches)))
         return self._sweep_caches[name]
@@ -294,7 +298,7 @@ class PageReader:
             shot = tried = written = None
             if self._rendered is None or options.by_source:
                 opened = await open_markup(runner, fetched, address, self.limits)
-                await self._learn_styles(runner, fetched)
+                await self._learn_styles(runner, fetched, options.sheets or self._style_sheets)
                 if options.by_source:
                     written = await _written(runner, options.shared)
             else:
@@ -329,7 +333,7 @@ class PageReader:
             written=written,
         )
 
-    async def _learn_styles(self, runner: Runner, fetched: Fetched) -> None:
+    async def _learn_styles(self, runner: Runner, fetched: Fetched, sheets: StyleSheets) -> None:
         """Get the page its style sheets, as far as they may be had; what takes too long leaves it
         without."""
         texts: dict[str, str | None] = {}
@@ -339,7 +343,7 @@ class PageReader:
                     missing = await runner.do(Assessor.know_sheets, texts, fetched.address)
                     if not missing:
                         return
-                    texts |= await self._style_sheets.texts(
+                    texts |= await sheets.texts(
                         missing, fetched.files, has_network=fetched.has_network
                     )
 

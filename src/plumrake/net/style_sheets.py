@@ -21,7 +21,7 @@ from plumrake.net.rate_limit import RateLimits
 if TYPE_CHECKING:
     import httpx
 
-_KEPT_SECONDS = 60.0
+_KEPT_SECONDS = 5.0
 _MOST_KEPT, _MOST_BYTES = 200, 2_000_000
 _SECONDS = 15.0
 _CHARSET = re.compile(rb'\A@charset "([^"]{1,40})";')
@@ -33,9 +33,15 @@ class SheetsMissing(Exception):
 
 
 class StyleSheets:
-    """Gives style sheets by their addresses, and keeps them for a minute."""
+    """Gives style sheets by their addresses, and keeps them for so many seconds."""
 
-    def __init__(self, client: Callable[[], httpx.AsyncClient], rates: RateLimits) -> None:
+    def __init__(
+        self,
+        client: Callable[[], httpx.AsyncClient],
+        rates: RateLimits,
+        kept_seconds: float = _KEPT_SECONDS,
+    ) -> None:
+        self._kept_seconds = kept_seconds
         self._client = client
         self._rates = rates
         self._kept: OrderedDict[str, tuple[float, str | None]] = OrderedDict()
@@ -60,7 +66,7 @@ class StyleSheets:
     async def _fetched(self, address: str) -> str | None:
         async with self._turn:
             kept = self._kept.get(address)
-            if kept is not None and time.monotonic() - kept[0] < _KEPT_SECONDS:
+            if kept is not None and time.monotonic() - kept[0] < self._kept_seconds:
                 return kept[1]
             text = await self._ask(address)
             self._kept[address] = time.monotonic(), text
