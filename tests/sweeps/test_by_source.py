@@ -109,6 +109,26 @@ def test_what_scripts_change_is_read_in_the_browser(site: SmallSite, manager: Pl
     assert in_browser(swept(manager)) == {"/1/", "/2/"}
 
 
+def test_a_difference_that_nothing_tells_of_is_remembered(
+    site: SmallSite, manager: PlumRake
+) -> None:
+    """A script changes at the same address: the pages that are read in the browser all the same
+    notice it, and from then on no page with it is left to its source."""
+    script = site.folder / "more.js"
+    script.write_text("")
+    for path in ("/1/", "/2/"):
+        site.write(path, PAGES[path] + "<script src=/more.js></script>")
+    swept(manager)
+    assert in_browser(swept(manager)) == set()
+    script.write_text("document.querySelector('main').append(document.createElement('hr'))")
+    with_policy(manager, {"tried-anyway": 1})
+    try:
+        swept(manager)
+    finally:
+        with_policy(manager, RARELY)
+    assert in_browser(swept(manager)) >= {"/1/", "/2/"}
+
+
 def test_what_only_a_browser_finds_is_looked_for_there(site: SmallSite, manager: PlumRake) -> None:
     site.write("/3/", f"{PAGES['/3/']}<p class=tile>Boats wait here.</p>")
     swept(manager)

@@ -120,6 +120,9 @@ class SweptSources:
         if is_same and not _about_page(browser.assessment):
             now = dict.fromkeys(source.patterns, Part(0)) | now
         elif not is_same:
+            if not faulty and all(one in self._tried.known for one in source.patterns):
+                # made of nothing but what is known, and none of it tells why
+                now = dict.fromkeys(source.patterns, Part.BROWSER)
             _log.info(
                 "source-differs",
                 sweep=self._sweep.id,
