@@ -68,7 +68,7 @@ def known(times: int) -> None:
                 answer = service.rake.gate.ask(
                     slug,
                     page.path,
-                    document=page.html.replace("</main>", f"<p>Number {number}.</p></main>"),
+                    document=page.html.replace("</p></main>", f" Number {number}.</p></main>"),
                 )
                 spent.append(time.perf_counter() - start)
                 by_source += any(one["check"] == "keyboard/trap" for one in answer.untested)

@@ -29,7 +29,7 @@ class DraftedSource:
         """Return the page that was read in the browser and is made of the same."""
         tried = TriedPatterns()
         async with self._connect() as connection:
-            rows = await patterns.among(connection, self._site_id, "live", written.patterns)
+            rows = await patterns.known(connection, self._site_id, "live", among=written.patterns)
         for row in rows:
             tried.learn(row.path, row.pattern, Part(row.faulty))
         # what its pictures are known by is for the lists of a site, not for a draft

@@ -17,7 +17,6 @@ from plumrake.records import patterns
 from plumrake.records.queries import Connection
 from plumrake.records.sweeps import PlannedPageRow, SweepRow
 
-_BEGINNING = datetime(1970, 1, 1, tzinfo=UTC)
 _AT_ONCE = timedelta(minutes=2)
 """What other workers keep is looked for this far back, since they keep it a little after."""
 
@@ -45,7 +44,7 @@ class SweptPatterns:
         """Learn what the site's pages were tried with, and which of the batch's pages something was
         found on last."""
         sweep = self._sweep
-        since = datetime.now(UTC) - _AT_ONCE if self._tried.known else _BEGINNING
+        since = datetime.now(UTC) - _AT_ONCE if self._tried.known else patterns.BEGINNING
         async with connect() as connection:
             for row in await patterns.known(connection, sweep.site_id, sweep.environment, since):
                 self._tried.learn(row.path, row.pattern, Part(row.faulty))

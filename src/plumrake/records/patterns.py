@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 
 from plumrake.records.queries import Connection, load, numbers, rows, run
 
 _QUERIES = load("patterns")
 
+BEGINNING = datetime(1970, 1, 1, tzinfo=UTC)
 KEPT_DAYS = 30
 """So long a pattern need not be tried again."""
 
@@ -26,9 +27,14 @@ class TriedPatternRow:
 
 
 async def known(
-    connection: Connection, site_id: int, environment: str, since: datetime
+    connection: Connection,
+    site_id: int,
+    environment: str,
+    since: datetime = BEGINNING,
+    among: Iterable[int] | None = None,
 ) -> list[TriedPatternRow]:
-    """Return the patterns of a site that were kept since a time, and hold still."""
+    """Return the patterns of a site that were kept since a time, and hold still: all, or those
+    among given ones."""
     return await rows(
         connection,
         _QUERIES["known"],
@@ -37,21 +43,7 @@ async def known(
         environment=environment,
         days=KEPT_DAYS,
         since=since,
-    )
-
-
-async def among(
-    connection: Connection, site_id: int, environment: str, patterns: Iterable[int]
-) -> list[TriedPatternRow]:
-    """Return those of some patterns that were tried on a site, and hold still."""
-    return await rows(
-        connection,
-        _QUERIES["among"],
-        TriedPatternRow,
-        site_id=site_id,
-        environment=environment,
-        patterns=list(patterns),
-        days=KEPT_DAYS,
+        among=list(among) if among is not None else None,
     )
 
 

@@ -1,5 +1,5 @@
 -- name: known
--- What was tried of a site's patterns in the last month, and kept since a time.
+-- What was tried of a site's patterns in the last month, and kept since a time: all, or some.
 SELECT
     pattern,
     path,
@@ -9,20 +9,8 @@ FROM tried_pattern
 WHERE
     site_id = %(site_id)s AND environment = %(environment)s
     AND tried_at > now() - make_interval(days => %(days)s)
-    AND tried_at > %(since)s;
-
--- name: among
--- Of some patterns those that were tried on a site in the last month.
-SELECT
-    pattern,
-    path,
-    faulty,
-    tried_at
-FROM tried_pattern
-WHERE
-    site_id = %(site_id)s AND environment = %(environment)s
-    AND pattern = any(%(patterns)s)
-    AND tried_at > now() - make_interval(days => %(days)s);
+    AND tried_at > %(since)s
+    AND (%(among)s::bigint[] IS NULL OR pattern = any(%(among)s::bigint[]));
 
 -- name: keep
 -- Patterns were tried on a page. By what one was faulty it stays so for a day.
