@@ -7,7 +7,7 @@ export const TERMS = {
   "area of responsibility": "A part of the site, by the beginning of its paths, and who answers for it.",
   "sweep": "One reading of many pages of a site, in a browser.",
   "reading": "One page, read once: its picture, what was found, and what could not be tested.",
-  "lens": "How a page is read: rendered in a browser, or from its markup alone.",
+  "lens": "How a page is read: rendered in a browser, or by its source (markup): HTML and style sheets.",
   "page view": "A page as others meet it: its outline, as heard, its reading order, its links or pictures alone.",
   "check": "One thing that is looked for on every page, with the criterion of the standard that asks for it.",
   "outcome": "What a check says of a place: passed, failed, cannot tell, not applicable, or untested.",
