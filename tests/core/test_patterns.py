@@ -7,7 +7,14 @@ from hypothesis import strategies as st
 
 from plumrake.core.evidence import Misfit, Trials, Walk
 from plumrake.core.page import Page
-from plumrake.core.patterns import ALL_PARTS, Part, TriedPatterns, found_at, patterns_of
+from plumrake.core.patterns import (
+    ALL_PARTS,
+    Part,
+    TriedPatterns,
+    found_at,
+    patterns_of,
+    share_anyway,
+)
 from plumrake.lenses.markup import parse_document
 
 
@@ -117,3 +124,12 @@ def test_nothing_that_was_faulty_is_passed_over(
         if pattern in asked:
             faulty |= parts
     assert stand.but == faulty & ALL_PARTS
+
+
+def test_of_a_large_site_a_hundred_pages_are_tried_anyway() -> None:
+    """Policy's share holds up to a thousand pages; a share below one in ten is somebody's wish."""
+    assert share_anyway(10, 40) == share_anyway(10, 1000) == 10
+    assert share_anyway(10, 5000) == 50
+    assert share_anyway(1, 5000) == 1
+    assert share_anyway(4, 5000) == 4
+    assert share_anyway(1000, 5000) == 1000

@@ -17,6 +17,8 @@ from tests.small_site import SmallSite, small_site
 
 SITE = "small"
 PALE = "<h1>Fees</h1><p style='color:#999'>Paid by the day, at the lock.</p>"
+PALE_SOMEWHERE = PALE.replace("color:#999", "position:absolute;top:9em;color:#999")
+"""What it lies on, only a layout tells."""
 PAGES = {
     "/": "<h1>Canal</h1><p><a href=/fees/>What it costs</a> and <a href=/locks/>the locks</a></p>",
     "/fees/": PALE,
@@ -94,7 +96,8 @@ def test_what_was_not_tested_is_neither_proven_nor_gone(
     rake: PlumRake, pages: dict[str, SmallSite]
 ) -> None:
     """A sweep without a browser, and one whose policy leaves the check out, say nothing about a
-    contrast fix; handing in reads in the browser."""
+    contrast fix that hangs on a layout; handing in reads in the browser."""
+    pages["live"].write("/fees/", PALE_SOMEWHERE)
     first = swept(rake, lens="rendered")
     assert ("contrast/text", "/fees/") in found(rake, first, "contrast")
     [cause] = [one.key for one in rake.causes.list(SITE, sweep=first.id, check="contrast/text")]
@@ -122,7 +125,7 @@ def test_what_was_not_tested_is_neither_proven_nor_gone(
         60,
         "the fix to come back: nothing was mended",
     )
-    pages["live"].write("/fees/", PALE.replace("#999", "#333"))
+    pages["live"].write("/fees/", PALE_SOMEWHERE.replace("#999", "#333"))
     rake.fixes.move(rake.fixes.show(fix.id), "take")
     rake.fixes.move(rake.fixes.show(fix.id), "hand_in")
     wait_for(

@@ -307,20 +307,8 @@ async def answer(
         except Unreadable as problem:
             result, live = desk.unread(problem.problem), None
     async with connect() as connection, connection.transaction():
-        waivers = await gate.waivers_in_force(connection, site.id)
         findings = result.assessment.findings if result.problem is None else None
-        answered = decide(
-            Publication(
-                clearance.path,
-                findings,
-                live,
-                waivers,
-                await gate.template_causes(connection, site.id),
-            ),
-            policy.gate,
-            policy.hold,
-            datetime.now(UTC).date(),
-        )
+        answered = await _decided(connection, clearance, policy, findings, live)
         picture = None
         if result.picture is not None:
             picture = hash_of(result.picture)
@@ -332,6 +320,25 @@ async def answer(
         )
         if kept and not clearance.is_ahead:
             await _tell(connection, clearance_id)
+
+
+async def _decided(
+    connection: Connection,
+    clearance: ClearanceRow,
+    policy: Policy,
+    findings: Sequence[Finding] | None,
+    live: Sequence[LiveFinding] | None,
+) -> Answer:
+    """Return the answer to a question, of which the draft's and the live page's findings are
+    known."""
+    asked = Publication(
+        clearance.path,
+        findings,
+        live,
+        await gate.waivers_in_force(connection, clearance.site_id),
+        await gate.template_causes(connection, clearance.site_id),
+    )
+    return decide(asked, policy.gate, policy.hold, datetime.now(UTC).date())
 
 
 async def _tell(connection: Connection, clearance_id: int) -> None:
@@ -448,14 +455,14 @@ class _Desk:
     async def read(self) -> tuple[PageResult, list[LiveFinding] | None]:
         """Return the page as it would be, and what the live page has; None where there is none that
         could be read."""
-        reading, live = await asyncio.gather(self._draft(), self._live())
-        return reading, live
+        live = asyncio.ensure_future(self._live())
+        return await asyncio.gather(self._draft(live), live)
 
     def unread(self, problem: Problem) -> PageResult:
         """Return the reading of a page that could not be read."""
         return PageResult(address=self._live_address, lens=self._asked.lens, problem=problem)
 
-    async def _draft(self) -> PageResult:
+    async def _draft(self, live: asyncio.Future[list[LiveFinding] | None]) -> PageResult:
         fetched = await self._fetched()
 
         async def obtain(options: ReadOptions) -> Obtained:
@@ -467,7 +474,14 @@ class _Desk:
         policy, runners = self._policy, self._reader.runners
         by_source = policy.reading == "both" and policy.wait_for is None
         if self._asked.lens == "rendered" and by_source:
-            source = DraftedSource(self._connect, self._site.id)
+
+            async def is_held(findings: Sequence[Finding]) -> bool:
+                found, before = self._as_asked(findings), await live
+                async with self._connect() as connection:
+                    answer = await _decided(connection, self._asked, policy, found, before)
+                return answer.decision is Decision.HELD
+
+            source = DraftedSource(self._connect, self._site.id, is_held)
             result = await read_by_source_first(
                 obtain, policy, runners, source, worth=worth, follow=self._follow, inventory=False
             )
@@ -475,7 +489,12 @@ class _Desk:
             result = await read_and_assess(
                 obtain, policy, runners, worth=worth, follow=self._follow
             )
-        return self._within_fragment(result) if self._first_line else result
+        return replace(
+            result,
+            assessment=replace(
+                result.assessment, findings=self._as_asked(result.assessment.findings)
+            ),
+        )
 
     async def _fetched(self) -> Fetched:
         """Return the content that is asked for, as it would come from the page's live address."""
@@ -512,21 +531,18 @@ class _Desk:
         frame = await self._reader.fetch(origin + self._asked.frame)
         return replace(frame, address=self._live_address)
 
-    def _within_fragment(self, result: PageResult) -> PageResult:
-        """Return a reading whose lines are those of the fragment."""
-        lines = (self._content or b"").count(b"\n") + 1
+    def _as_asked(self, findings: Sequence[Finding]) -> tuple[Finding, ...]:
+        """Return findings whose lines are those of the fragment, where one is asked for."""
+        first, lines = self._first_line, (self._content or b"").count(b"\n") + 1
 
         def moved(finding: Finding) -> Finding:
-            line = finding.line - self._first_line if finding.line is not None else None
+            line = finding.line - first if finding.line is not None else None
             if line is not None and 0 < line <= lines:
                 return replace(finding, line=line)
             block = finding.block if finding.selector == "html" else FRAME
             return replace(finding, line=None, column=None, block=block)
 
-        assessment = replace(
-            result.assessment, findings=tuple(moved(one) for one in result.assessment.findings)
-        )
-        return replace(result, assessment=assessment)
+        return tuple(map(moved, findings) if first else findings)
 
     async def _live(self) -> list[LiveFinding] | None:
         """Return what the live page has: as it was read before where it is unchanged, else read

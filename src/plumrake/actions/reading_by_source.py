@@ -49,6 +49,10 @@ class BySource(Protocol):
     def is_enough(self, assessment: Assessment) -> bool:
         """Tell whether what the source shows leaves nothing to be asked of the browser."""
 
+    async def is_answer(self, assessment: Assessment) -> bool:
+        """Tell of what is enough whether it is an answer too, once it is known what else is to be
+        answered; no checks wait for it meanwhile."""
+
     def wants_comparing(self, written: Written) -> bool:
         """Tell whether it is worth learning how the browser differs from the source."""
 
@@ -75,7 +79,9 @@ async def read_by_source_first(
     async with runners.lend() as runner:
         told = await _by_source(read, policy, by_source, runner, follow, in_full=inventory)
     if isinstance(told, PageResult):
-        return told
+        if await by_source.is_answer(told.assessment):
+            return told
+        told = None
     async with by_source.turn():
         result = await read_and_assess(
             read,

@@ -10,7 +10,7 @@ from datetime import UTC, datetime, timedelta
 
 from plumrake.actions.ports import Connect
 from plumrake.actions.reading import PageResult, tried_checks
-from plumrake.core.patterns import ALL_PARTS, Part, Stand, TriedPatterns
+from plumrake.core.patterns import ALL_PARTS, Part, Stand, TriedPatterns, share_anyway
 from plumrake.core.policy import Policy
 from plumrake.lenses.read_options import StandFor
 from plumrake.records import patterns
@@ -36,7 +36,7 @@ class SweptPatterns:
     def __init__(self, tried: TriedPatterns, sweep: SweepRow, policy: Policy) -> None:
         self._tried = tried
         self._sweep = sweep
-        self._share = policy.tried_anyway
+        self._share = share_anyway(policy.tried_anyway, sweep.total)
         self._faulty_before: set[int] = set()
         self.newly: list[NewlyTried] = []
 

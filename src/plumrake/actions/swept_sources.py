@@ -17,7 +17,7 @@ from plumrake.actions.reading_by_source import Comparable, PatternsAt
 from plumrake.actions.swept_patterns import NewlyTried
 from plumrake.core.assess import Assessment
 from plumrake.core.findings import Finding
-from plumrake.core.patterns import Part, TriedPatterns
+from plumrake.core.patterns import Part, TriedPatterns, share_anyway
 from plumrake.core.policy import Policy
 from plumrake.core.written_patterns import Compared, Written
 from plumrake.lenses.runners import AssessorLost
@@ -47,7 +47,7 @@ class SweptSources:
         self._is_wanted = (
             policy.reading == "both" and sweep.lens == "rendered" and policy.wait_for is None
         )
-        self._share = policy.tried_anyway
+        self._share = share_anyway(policy.tried_anyway, sweep.total)
         self._is_news = is_news
         self._turn = turn
         self._faulty_before: set[int] = set()
@@ -150,6 +150,11 @@ class OnePage:
     def is_enough(self, assessment: Assessment) -> bool:
         """Tell whether what the source shows is enough."""
         return self.sources.is_enough(assessment)
+
+    async def is_answer(self, assessment: Assessment) -> bool:
+        """Tell that what is enough is an answer."""
+        del assessment
+        return True
 
     def wants_comparing(self, written: Written) -> bool:
         """Tell whether the page is to be compared."""

@@ -28,6 +28,11 @@ _LOW = 200
 """CSS px: what is lower may cut its text off when that grows."""
 _LONG_WORD = 24
 """Characters that hardly fit into 320 CSS px at the usual size of text."""
+_MOST_ANYWAY = 100
+"""Of a large site so many pages of a sweep are tried though their like was tried before: a fault in
+one of thirty such pages is met all the same, nineteen times of twenty."""
+_FEW = 10
+"""A share of one in so many, or fewer pages, is bounded so."""
 _DIGITS = re.compile(r"\d+")
 _SPACES = re.compile(r"\s+")
 _WORD = re.compile(rf"\S{{{_LONG_WORD},}}")
@@ -93,6 +98,12 @@ class TriedPatterns:
             return None
         but = reduce(or_, (faulty for _, faulty in tried), Part(0))
         return Stand(Counter(path for path, _ in tried).most_common(1)[0][0], but)
+
+
+def share_anyway(share: int, pages: int) -> int:
+    """Return of how many pages of a sweep one is tried though its like was tried before, from the
+    policy's share and the number of pages."""
+    return share if share < _FEW else max(share, -(-pages // _MOST_ANYWAY))
 
 
 def patterns_of(page: Page, drawn: Mapping[str, str]) -> frozenset[int]:

@@ -247,7 +247,8 @@ class Policy(Table):
         title="Pages tried all the same",
         description="Sweeps lay a page out narrow and enlarged, and press Tab through it, where it "
         "is made of something that was not tried yet. Of the other pages one in so many is tried "
-        "all the same, another each time; 1 tries every page.",
+        "all the same, another each time, and of a large site about a hundred of a sweep; 1 tries "
+        "every page, and what is below 10 knows no such bound.",
     )
     reading: ReadingIs = Field(
         "both",
