@@ -166,3 +166,17 @@ def test_a_draft_of_what_is_known_is_answered_by_its_source(
     held = manager.gate.ask(SITE, "/4/", document=page.replace("</main>", f"{PALE}</main>"))
     assert "keyboard/trap" not in {one["check"] for one in held.untested}
     assert "contrast/text" in {one.check for one in held.judged}
+
+
+def test_a_draft_with_a_fault_that_the_page_has_already_is_answered_by_its_source(
+    site: SmallSite, manager: PlumRake
+) -> None:
+    """Only what holds it is shown in the browser's picture: an old fault does not, as policy
+    counts what a change brings."""
+    site.write("/4/", PAGES["/4/"] + PALE)
+    swept(manager)
+    page = (site.folder / "4" / "index.html").read_text()
+    cleared = manager.gate.ask(SITE, "/4/", document=page.replace("lock 4", "the fourth lock"))
+    assert cleared.decision == "clear"
+    assert "contrast/text" in {one.check for one in cleared.judged}
+    assert "keyboard/trap" in {one["check"] for one in cleared.untested}

@@ -54,7 +54,7 @@ template's fault need not be."""
 _PICTURES_OF_A_CHECK = 30
 """So many pages of a sweep are pictured for one check's sake. What was not pictured is drawn when
 somebody wants to see it (``drawing.py``)."""
-_PICTURES_OF_SOURCES = 8
+_PICTURES_OF_SOURCES = 3
 """So many pages are read in the browser for one check's sake though their sources would do: that
 there is a picture of what was found."""
 _OF_WORDS = ("text/", "links/")

@@ -4,7 +4,6 @@ rules."""
 from __future__ import annotations
 
 import asyncio
-import time
 from collections.abc import Sequence
 from typing import Annotated
 
@@ -31,10 +30,9 @@ from plumrake.service.access import (
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, shaped_sweep, site_or_404
+from plumrake.service.waiting import until
 
 router = APIRouter(tags=["gate"])
-
-_LOOK_EVERY = (0.01, 0.02, 0.04, 0.08, 0.15)
 
 
 async def _clearance_or_404(database: Connection, clearance_id: int) -> ClearanceRow:
@@ -77,18 +75,19 @@ async def ask_gate(
         clearance_id = await actions.ask(
             database, request.app.state.enqueue, site, question, Actor(who.id, who.role)
         )
-    end, tries = time.monotonic() + body.wait, 0
-    while True:
+
+    async def look() -> models.Clearance | None:
         async with pool.connection() as database:
             clearance = await _clearance_or_404(database, clearance_id)
-            if clearance.state == "answered":
-                return await _shaped(database, clearance)
-        if time.monotonic() >= end:
-            response.status_code = 202
-            response.headers["Retry-After"] = "2"
-            return models.Clearance.model_validate(clearance)
-        await asyncio.sleep(_LOOK_EVERY[min(tries, len(_LOOK_EVERY) - 1)])
-        tries += 1
+            return await _shaped(database, clearance) if clearance.state == "answered" else None
+
+    answered = await until(look, body.wait)
+    if answered is not None:
+        return answered
+    response.status_code = 202
+    response.headers["Retry-After"] = "2"
+    async with pool.connection() as database:
+        return models.Clearance.model_validate(await _clearance_or_404(database, clearance_id))
 
 
 @router.get("/sites/{slug}/gate", operation_id="showGate")
