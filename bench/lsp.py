@@ -28,15 +28,24 @@ LARGE_LINES = 20_000
 LARGE_URI = "file:///bench/large.html"
 
 
+STYLE = "".join(
+    f".site .part-{number} > p {{ color: #333; margin: {number}px }} .tile-{number}:hover a "
+    f"{{ color: #{number:03}; background: #fff }} "
+    for number in range(150)
+)
+"""As many rules as a theme has, so that contrast is told with every key."""
+
+
 def page(lines: int) -> str:
-    """Return a page of so many lines, with a fault on each tenth."""
+    """Return a page of so many lines, with its style sheet and a fault on each tenth."""
     names = ("here" if number % 10 == 0 else f"Lock {number}" for number in range(lines))
     body = "".join(
         f'<p>Line {number} about the lock. <a href="/{number}">{name}</a></p>\n'
         for number, name in enumerate(names)
     )
     return (
-        f'<!doctype html>\n<html lang="en"><head><title>Locks</title></head><body><main>'
+        f'<!doctype html>\n<html lang="en"><head><title>Locks</title><style>{STYLE}</style></head>'
+        f"<body class=site><main>"
         f"<h1>Locks</h1>\n{body}</main></body></html>\n"
     )
 

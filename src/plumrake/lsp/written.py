@@ -36,6 +36,7 @@ _READ_BY_ITSELF = frozenset(
     "header main nav ol p pre section table ul".split()
 )
 """Elements that are the same wherever they stand."""
+_STYLING = ("style", "link")
 PLACEHOLDER = "…"
 """What stands where a person has yet to write; it is no text, so it is found until then."""
 
@@ -72,7 +73,8 @@ class Heading:
 
 class WrittenText:
     """A text of HTML, Markdown or a template as a policy reads it. What has no ``html``, ``head``
-    or ``body`` is a part of a page."""
+    or ``body`` is a part of a page, and so is what is given the start tags ``around`` it: they say
+    how it looks, nothing is told of them."""
 
     def __init__(
         self,
@@ -81,13 +83,15 @@ class WrittenText:
         writing: Writing = "html",
         address: str = _ADDRESS,
         sheets: Callable[[str], str | None] | None = None,
+        around: str | None = None,
     ) -> None:
         self.text = text
         self._policy, self._writing = policy, writing
         self._address, self._sheets = address, sheets
+        self._around = around
         self._template: Template | None = template_of(text, writing)
         self._source: Source = open_source(
-            text if self._template is None else self._template.shown,
+            (around or "") + text if self._template is None else self._template.shown,
             address,
             is_markdown=writing == "markdown",
             most_elements=MOST_ELEMENTS,
@@ -105,20 +109,18 @@ class WrittenText:
     @cached_property
     def _page(self) -> Page:
         page = self._source.page
-        if self._source.markdown is not None or not _WHOLE.search(self._source.text):
+        is_part = self._around is not None or not _WHOLE.search(self._source.text)
+        if self._source.markdown is not None or is_part:
             document = page.document
             page = Page(replace(document, gives=document.gives - {Needs.PAGE}))
         return page
 
     def _styled(self) -> Page:
-        """Return the page with its styles, where it is a whole one and its style sheets are
-        there."""
+        """Return the page with its styles, where it is a whole one, or what is around it is known,
+        and its style sheets are there."""
         page = self._page
-        if (
-            self._sheets is None
-            or self._template is not None
-            or Needs.PAGE not in page.document.gives
-        ):
+        is_looked_at = self._around is not None or Needs.PAGE in page.document.gives
+        if self._sheets is None or self._template is not None or not is_looked_at:
             return page
         from plumrake.lenses.styles import styled  # not before the first diagnostics are told
 
@@ -146,7 +148,13 @@ class WrittenText:
 
     def _found_on(self, page: Page) -> tuple[Found, ...]:
         assessed = assess(page, self._policy).findings
-        found = [Found(one, self._span_of(one)) for one in self._standing(assessed)]
+        before = len(self._around or "")
+        found = [
+            Found(one, (start - before, end - before))
+            for one in self._standing(assessed)
+            for start, end in [self._span_of(one)]
+            if start >= before
+        ]
         return tuple(sorted(found, key=lambda one: one.span))
 
     def _standing(self, findings: Iterable[Finding]) -> Iterator[Finding]:
@@ -205,20 +213,42 @@ class WrittenText:
 
     def part(self, text: str, start: int) -> WrittenText:
         """Return the part of the text that starts at an offset, or what becomes of it, read by
-        itself, in the language that it has on the page."""
-        part = WrittenText(text, self._policy, address=self._page.address)
-        around = self._page.elements[self._starts[bisect_left(self._starts, (start, -1))][1]]
-        part._page.root.attributes.setdefault("lang", self._page.language_of(around))
+        itself, in the language and with the looks that it has on the page."""
+        element = self._page.elements[self._starts[bisect_left(self._starts, (start, -1))][1]]
+        part = WrittenText(
+            text,
+            self._policy,
+            address=self._page.address,
+            sheets=self._sheets,
+            around=self._written_around(element),
+        )
+        part._page.root.attributes.setdefault("lang", self._page.language_of(element))
         return part
+
+    def _written_around(self, element: Element) -> str:
+        """Return the start tags of all that an element lies in, with the page's own styles."""
+        around = [self._tag(one) for one in element.ancestors()]
+        tags = [self.text[slice(*tag)] for tag in reversed(around) if tag is not None]
+        styles = [self.text[slice(*whole)] for whole in self._styles]
+        is_whole = bool(tags) and tags[0].lower().startswith("<html")
+        return "".join([*tags[:is_whole], *styles, *tags[is_whole:]])
+
+    @cached_property
+    def _styles(self) -> list[Span]:
+        wholes = (self._whole(one) for one in self._page.elements if one.tag in _STYLING)
+        return [whole for whole in wholes if whole is not None]
 
     @property
     def is_one_element(self) -> bool:
         """Whether the text is one element that can be read by itself, from its first character to
         its last."""
-        body = self._page.body
-        if body is None or len(body.children) != 1 or not isinstance(body.children[0], Element):
+        before = len(self._around or "")
+        first = bisect_left(self._starts, (before, -1))
+        if first == len(self._starts):
             return False
-        return self._whole(body.children[0]) == (0, len(self.text))
+        start, index = self._starts[first]
+        end = before + len(self.text)
+        return start == before and self._whole(self._page.elements[index]) == (before, end)
 
     def at(self, span: Span) -> list[Found]:
         """Return the findings whose span meets another."""
