@@ -81,9 +81,9 @@ onMounted(listenForKeys);
       <div class="who">
         <NotificationBell />
         <RouterLink :to="{ name: 'desk' }" active-class="here">My desk</RouterLink>
-        <RouterLink :to="{ name: 'me' }" active-class="here"
-          >{{ session.me.name }}, {{ session.me.role }}</RouterLink
-        >
+        <RouterLink :to="{ name: 'me' }" active-class="here">{{
+          [session.me.name, session.me.role].filter(Boolean).join(", ")
+        }}</RouterLink>
         <Button label="Sign out" size="small" variant="outlined" @click="leave" />
       </div>
     </template>

@@ -1,6 +1,6 @@
 import { nextTick } from "vue";
 import { createRouter, createWebHistory, type RouteRecordRaw } from "vue-router";
-import { findOut, session } from "@/session";
+import { findOut, lookAt, session } from "@/session";
 
 /** A view of a site: its name, path below the site, component, title, and the entry of the menu that it stands under. */
 function ofSite(
@@ -180,6 +180,8 @@ export const router = createRouter({
 router.beforeEach(async (to) => {
   if (session.me === undefined) await findOut();
   if (!session.me && !to.meta.open) return { name: "sign-in", query: { to: to.fullPath } };
+  const { site } = to.params;
+  lookAt(typeof site === "string" ? site : undefined);
   return true;
 });
 

@@ -1,8 +1,35 @@
-import { reactive } from "vue";
+import { computed, reactive } from "vue";
 import { api, data, Problem, type Me } from "@/api/client";
 
-/** Who is signed in: undefined while that is not known yet, null for nobody. */
-export const session = reactive<{ me: Me | null | undefined }>({ me: undefined });
+type Signed = Me | null | undefined;
+const state = reactive<{ own: Signed; site: string | undefined }>({
+  own: undefined,
+  site: undefined,
+});
+const here = computed<Signed>(() => {
+  const { own, site } = state;
+  if (!own || site === undefined) return own;
+  return { ...own, role: own.sites?.[site] ?? own.role };
+});
+
+/** Who is signed in, with the role that they have in the site that is looked at: undefined while that is not known yet, null for nobody. */
+export const session = {
+  get me(): Signed {
+    return here.value;
+  },
+  set me(me: Signed) {
+    state.own = me;
+  },
+  /** Whether they run the service: a manager of every site. */
+  get isOperator(): boolean {
+    return state.own?.role === "manager";
+  },
+};
+
+/** Say which site is looked at, if any. */
+export function lookAt(site: string | undefined): void {
+  state.site = site;
+}
 
 /** Ask the service who is signed in. */
 export async function findOut(): Promise<void> {

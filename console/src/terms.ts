@@ -25,6 +25,8 @@ export const TERMS = {
   "decorative": "A picture that says nothing and is passed over by screen readers. Right for a swash or a mood; wrong for whatever somebody would miss.",
   "fix": "The promise to mend one cause or one place, with somebody who answers for it. Only a reading closes it.",
   "owner": "The person or group who answers for mending.",
+  "member": "Who has a role in a site: manager, editor, developer or reader. For everybody else the site is not there.",
+  "operator": "Who runs the service: a manager of every site.",
   "mend": "A concrete change that does away with a finding, proposed by the check or made by a person.",
   "reopened": "A fix whose fault a reading found again: still there after it was handed in, or come back after it was proven.",
   "correction": "A concrete change of a page’s source that a person made for a finding: drafted, written, then proven by a reading; or in conflict, or taken back.",

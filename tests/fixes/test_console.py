@@ -265,5 +265,7 @@ def test_somebody_is_invited_and_comes_in(
     guest.get_by_label("Password, ten characters or more").fill("towpath-at-dusk")
     guest.get_by_role("button", name="Accept invitation").click()
     expect(guest.get_by_role("heading", level=1)).to_have_text("My desk")
+    expect(guest.locator("header")).to_contain_text("Jenny Wren")
+    guest.goto(f"/sites/{SITE}")
     expect(guest.locator("header")).to_contain_text("Jenny Wren, editor")
     guest.context.close()

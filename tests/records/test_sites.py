@@ -47,7 +47,9 @@ async def test_sites_are_listed_by_name_and_known_by_their_short_name(rows: Rows
     assert museum is not None
     assert trust is not None
     assert await sites.add_site(rows.connection, new("museum", name="Another")) is None
-    assert [one.slug for one in await sites.all_sites(rows.connection)] == ["trust", "museum"]
+    assert [
+        one.slug for one in await sites.sites_of(rows.connection, await rows.person("Ned"))
+    ] == ["trust", "museum"]
     found = await sites.site_by_slug(rows.connection, "trust")
     assert found is not None
     assert (found.id, found.policy, found.most_pages) == (trust.id, {"level": "a"}, 20_000)
@@ -66,7 +68,9 @@ async def test_a_change_counts_only_for_who_saw_the_newest(rows: Rows) -> None:
     assert await sites.change_site(rows.connection, seen, new("trust", name="Second")) is None
     third = await sites.change_site(rows.connection, first, new("trust", name="Third"))
     assert third is not None
-    assert [one.name for one in await sites.all_sites(rows.connection)] == ["Museum", "Third"]
+    assert [
+        one.name for one in await sites.sites_of(rows.connection, await rows.person("Ned"))
+    ] == ["Museum", "Third"]
 
 
 async def test_figures_are_of_the_newest_whole_finished_sweep_of_each_environment(
@@ -139,7 +143,9 @@ async def test_archives_are_each_sites_own(rows: Rows) -> None:
     await sites.drop_site(rows.connection, trust)
     assert await sites.archive(rows.connection, "second of trust") is None
     assert await sites.archive(rows.connection, "hash of museum") is not None
-    assert [one.slug for one in await sites.all_sites(rows.connection)] == ["museum"]
+    assert [
+        one.slug for one in await sites.sites_of(rows.connection, await rows.person("Ned"))
+    ] == ["museum"]
 
 
 async def test_the_same_archive_of_two_sites_stays_with_the_one_that_is_left(rows: Rows) -> None:

@@ -26,7 +26,11 @@ const write = useMutation({
 });
 const takeBack = useMutation({
   mutationFn: (number: number) =>
-    data(api.POST("/api/v1/library-texts/{number}/take-back", { params: { path: { number } } })),
+    data(
+      api.POST("/api/v1/library-texts/{text_id}/take-back", {
+        params: { path: { text_id: number } },
+      }),
+    ),
   onSuccess: (now) => {
     announce(`In the media library again: ${quoted(now.before)}.`);
     return settled();

@@ -4,6 +4,7 @@ import { computed } from "vue";
 import Message from "primevue/message";
 import { api, data } from "@/api/client";
 import { count, says } from "@/format";
+import { useMembers } from "@/use/members";
 import { announce } from "@/use/announcements";
 
 /** Who writes in the content system, and who that is here: by e-mail address, or as a manager says. */
@@ -14,11 +15,7 @@ const { data: authors } = useQuery({
   queryFn: () =>
     data(api.GET("/api/v1/sites/{slug}/authors", { params: { path: { slug: props.site } } })),
 });
-const { data: people } = useQuery({
-  queryKey: ["people"],
-  queryFn: () => data(api.GET("/api/v1/people")),
-  staleTime: 60_000,
-});
+const { data: people } = useMembers();
 const set = useMutation({
   mutationFn: (choice: { email: string; person_id: number | null }) =>
     data(

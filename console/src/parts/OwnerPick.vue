@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import Select from "primevue/select";
 import { api, data } from "@/api/client";
+import { useMembers } from "@/use/members";
 
 /** Who is to answer: "area" for whoever answers for the pages, "author" for whoever wrote them (both where `byArea`), "none" for nobody, "p12" a person, "g3" a group, "" for not said. */
 const chosen = defineModel<string>({ required: true });
@@ -14,11 +15,7 @@ const props = defineProps<{
   anybody?: boolean;
 }>();
 
-const { data: people } = useQuery({
-  queryKey: ["people"],
-  queryFn: () => data(api.GET("/api/v1/people")),
-  staleTime: 60_000,
-});
+const { data: people } = useMembers();
 const { data: groups } = useQuery({
   queryKey: ["groups"],
   queryFn: () => data(api.GET("/api/v1/groups")),
@@ -34,7 +31,10 @@ const options = computed(() => [
   })) ?? []),
   ...(people.value?.items
     .filter((one) => one.active && one.role !== "reader")
-    .map((one) => ({ label: `${one.name}, ${one.role}`, value: `p${one.id}` })) ?? []),
+    .map((one) => ({
+      label: [one.name, one.role].filter(Boolean).join(", "),
+      value: `p${one.id}`,
+    })) ?? []),
 ]);
 </script>
 

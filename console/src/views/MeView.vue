@@ -83,7 +83,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked;
         />
         Every morning, when there is something new or late</label
       >
-      <p v-if="me.role === 'manager'">
+      <p v-if="session.isOperator">
         <RouterLink :to="{ name: 'emails' }">E-mails that were caught here</RouterLink>
       </p>
     </section>

@@ -4,14 +4,13 @@ import { computed, ref } from "vue";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Message from "primevue/message";
-import Select from "primevue/select";
 import { api, data, ownerOf } from "@/api/client";
 import { says } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
+import SiteMembers from "@/parts/SiteMembers.vue";
 import { session } from "@/session";
 
-type Role = "manager" | "editor" | "developer" | "reader";
 const props = defineProps<{ site: string }>();
 const cache = useQueryClient();
 const isManager = computed(() => session.me?.role === "manager");
@@ -40,43 +39,12 @@ const { data: areas } = useQuery({
 const names = computed(
   () => new Map(people.value?.items.map((person) => [person.id, person.name])),
 );
-const roles: Role[] = ["manager", "editor", "developer", "reader"];
 
 const said = ref("");
 const say = (words: string) => {
   said.value = words;
   document.getElementById("p-said")?.focus();
 };
-const email = ref("");
-const name = ref("");
-const role = ref<Role>("editor");
-const invite = useMutation({
-  mutationFn: () =>
-    data(
-      api.POST("/api/v1/invitations", {
-        body: { email: email.value, name: name.value, role: role.value },
-      }),
-    ),
-  onSuccess: (made) => {
-    say(
-      `Send ${made.name} this address, which is shown only now: ${location.origin}/invitation#${made.secret}`,
-    );
-    email.value = name.value = "";
-  },
-});
-const change = useMutation({
-  mutationFn: (what: { id: number; role?: Role; active?: boolean }) =>
-    data(
-      api.PATCH("/api/v1/people/{person_id}", {
-        params: { path: { person_id: what.id } },
-        body: { role: what.role, active: what.active },
-      }),
-    ),
-  onSuccess: async (person) => {
-    await cache.invalidateQueries({ queryKey: ["people"] });
-    say(`${person.name} is ${person.role}${person.active ? "" : " and may not come in"}.`);
-  },
-});
 const groupName = ref("");
 const members = ref<number[]>([]);
 const addGroup = useMutation({
@@ -103,9 +71,7 @@ const assign = useMutation({
     say(`${what.pattern} is settled.`);
   },
 });
-const problem = computed(
-  () => invite.error.value ?? change.error.value ?? addGroup.error.value ?? assign.error.value,
-);
+const problem = computed(() => addGroup.error.value ?? assign.error.value);
 </script>
 
 <template>
@@ -164,68 +130,7 @@ const problem = computed(
           <Button type="submit" label="Settle" variant="outlined" />
         </form>
       </section>
-      <section class="card" aria-labelledby="people-title">
-        <h2 id="people-title">People</h2>
-        <div class="scrolls" role="region" aria-label="List of people" tabindex="0">
-          <table class="plain">
-            <caption class="only-aloud">
-              People and roles
-            </caption>
-            <thead>
-              <tr>
-                <th scope="col">Name</th>
-                <th scope="col">E-mail</th>
-                <th scope="col">Role</th>
-                <th v-if="isManager" scope="col">May sign in</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="person in people?.items" :key="person.id">
-                <th scope="row">{{ person.name }}</th>
-                <td>{{ person.email }}</td>
-                <td>
-                  <Select
-                    v-if="isManager"
-                    :model-value="person.role"
-                    :options="roles"
-                    :aria-label="`Role of ${person.name}`"
-                    @update:model-value="(value) => change.mutate({ id: person.id, role: value })"
-                  /><template v-else>{{ person.role }}</template>
-                </td>
-                <td v-if="isManager">
-                  <Button
-                    :label="person.active ? 'Shut out' : 'Let in'"
-                    size="small"
-                    variant="outlined"
-                    :aria-label="`${person.active ? 'Shut out' : 'Let in'} ${person.name}`"
-                    @click="change.mutate({ id: person.id, active: !person.active })"
-                  />
-                </td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-        <form
-          v-if="isManager"
-          class="fields form"
-          aria-label="Invite somebody"
-          @submit.prevent="invite.mutate()"
-        >
-          <div class="field">
-            <label for="p-name">Name</label
-            ><InputText id="p-name" v-model="name" required maxlength="200" />
-          </div>
-          <div class="field">
-            <label for="p-email">E-mail</label
-            ><InputText id="p-email" v-model="email" type="email" required />
-          </div>
-          <div class="field">
-            <span id="p-role">Role</span
-            ><Select v-model="role" aria-labelledby="p-role" :options="roles" />
-          </div>
-          <Button type="submit" label="Invite" :loading="invite.isPending.value" />
-        </form>
-      </section>
+      <SiteMembers :site="site" @said="say" />
       <section class="card" aria-labelledby="groups-title">
         <h2 id="groups-title">Groups</h2>
         <AsyncState
@@ -245,7 +150,7 @@ const problem = computed(
           </p>
         </AsyncState>
         <form
-          v-if="isManager"
+          v-if="session.isOperator"
           class="stack form"
           aria-label="Add a group"
           @submit.prevent="addGroup.mutate()"

@@ -18,14 +18,14 @@ const {
   <div class="stack">
     <div class="row spread">
       <h1 tabindex="-1">Sites</h1>
-      <RouterLink v-if="session.me?.role === 'manager'" :to="{ name: 'new-site' }"
+      <RouterLink v-if="session.isOperator" :to="{ name: 'new-site' }"
         >Register a site</RouterLink
       >
     </div>
     <AsyncState :loading="isPending" :error="error" what="the sites" @again="refetch()">
       <section v-if="!sites?.items.length" class="card" aria-labelledby="first-title">
         <h2 id="first-title">No site is registered yet</h2>
-        <p v-if="session.me?.role === 'manager'">
+        <p v-if="session.isOperator">
           <RouterLink :to="{ name: 'new-site' }">Register the first one</RouterLink>: say where it
           is, and see its pages being found.
         </p>

@@ -17,8 +17,9 @@ from plumrake.core.findings import weights_from
 from plumrake.core.fixes import LIVE, FixState, Move, Mover, Seen, moved, open_moves, verdict
 from plumrake.core.responsibilities import Responsibility, owner_of
 from plumrake.net.problems import GONE
-from plumrake.records import fixes, items, people, sites, sweeps
+from plumrake.records import fixes, items, members, people, sites, sweeps
 from plumrake.records.fixes import CausePagesRow, FixRow, Owner, ProofCountRow
+from plumrake.records.members import MemberRow
 from plumrake.records.queries import Connection
 from plumrake.records.sweeps import SweepRow
 
@@ -86,7 +87,7 @@ async def hand_out(
 
     Causes that have a closed fix keep it: only a reading opens it again.
     """
-    await _check_owner(connection, owner)
+    await _check_owner(connection, sweep.site_id, owner)
     pages = {one.key: one for one in await fixes.cause_pages(connection, sweep.id, causes)}
     missing = next((key for key in causes if key not in pages), None)
     if missing is not None:
@@ -130,7 +131,9 @@ async def hand_out_place(
 ) -> FixRow:
     """Make a fix of one finding's place (``to_author``: for who wrote its page); one that it has
     already, of its own or of its cause, is given back as it is."""
-    await _check_owner(connection, owner)
+    sweep = await sweeps.sweep_by_id(connection, sweep_id)
+    assert sweep is not None
+    await _check_owner(connection, sweep.site_id, owner)
     known = await fixes.fix_of_finding(connection, finding_id)
     if known is not None:
         return known
@@ -156,16 +159,17 @@ async def _author_of_finding(connection: Connection, finding_id: int) -> Owner:
     return Owner(author)
 
 
-async def _check_owner(connection: Connection, owner: Owner | None) -> None:
-    """Refuse an owner who could not mend anything. Raises ``BadMove``."""
+async def _check_owner(connection: Connection, site_id: int, owner: Owner | None) -> None:
+    """Refuse an owner who could not mend anything of a site. Raises ``BadMove``."""
     if owner is None:
         return
     if owner.person_id is not None:
-        person = await people.person_by_id(connection, owner.person_id)
+        there = await members.members_of(connection, site_id)
+        person = next((one for one in there if one.id == owner.person_id), None)
         if person is None or not person.active or person.role == "reader":
             raise BadMove(
                 f"owner: {person.name if person else f'person {owner.person_id}'} cannot "
-                "mend; choose somebody who may sign in and mend"
+                "mend; choose somebody of the site who may sign in and mend"
             )
     if owner.group_id is not None and all(
         group.id != owner.group_id for group in await people.groups(connection)
@@ -225,7 +229,6 @@ async def move_fix(
 ) -> FixRow:
     """Make a move and keep it. Raises ``NoSuchFix``, ``ChangedMeanwhile`` (``version`` is not the
     one any more), ``MoveRefused``, ``BadMove``."""
-    await _check_owner(connection, wanted.owner)
     async with connection.transaction():
         fix = await fixes.lock_fix(connection, fix_id)
         if fix is None:
@@ -234,6 +237,7 @@ async def move_fix(
             raise ChangedMeanwhile(
                 f"somebody moved fix {fix_id} meanwhile; look at it again, then decide"
             )
+        await _check_owner(connection, fix.site_id, wanted.owner)
         state = moved(FixState(fix.state), wanted.move, await _standing(connection, fix, by))
         data, links = dict(wanted.data), _checked_links(fix, wanted)
         owner, due_on = _promise_after(fix, wanted, by)
@@ -251,7 +255,7 @@ async def move_fix(
         assert after is not None
         if wanted.move in (Move.ASSIGN, Move.TAKE, Move.DUE):
             data |= _owner_data(after)
-        mentioned = await _mentioned(connection, wanted.why)
+        mentioned = await _mentioned(connection, fix.site_id, wanted.why)
         if mentioned:
             data["mentions"] = [person.id for person in mentioned]
         event = await fixes.add_event(
@@ -308,16 +312,15 @@ async def moves_for(connection: Connection, fix: FixRow, by: Actor) -> list[Move
     return open_moves(FixState(fix.state), await _standing(connection, fix, by))
 
 
-async def _mentioned(connection: Connection, text: str) -> list[people.PersonRow]:
-    """Return the people whose ``@name`` (what stands before the @ of their address, or all of it)
-    is in a text."""
+async def _mentioned(connection: Connection, site_id: int, text: str) -> list[MemberRow]:
+    """Return the people of a site whose ``@name`` (what stands before the @ of their address, or
+    all of it) is in a text."""
     words = {word.casefold().rstrip(".") for word in _MENTION.findall(text)}
     if not words:
         return []
-    everybody = await people.all_people(connection)
     return [
         person
-        for person in everybody
+        for person in await members.members_of(connection, site_id)
         if person.email.casefold() in words or person.email.partition("@")[0].casefold() in words
     ]
 

@@ -18,7 +18,7 @@ from plumrake.actions.site_sources import WITH_ITEMS, SourceSettings, connector_
 from plumrake.connectors.source_item import BadConnection, ListedItem
 from plumrake.connectors.wordpress.connector import WordPressConnector
 from plumrake.net.problems import Unreadable
-from plumrake.records import connections, items, people, sites
+from plumrake.records import connections, items, members, sites
 from plumrake.records.connections import SourceConnectionRow
 from plumrake.records.items import NewItem
 from plumrake.records.queries import Connection
@@ -148,14 +148,16 @@ async def _ask(
     connection: Connection, enqueue: Enqueue, place: _Place, item: ListedItem
 ) -> int | None:
     made_by = place.row.made_by_id
-    person = await people.person_by_id(connection, made_by) if made_by is not None else None
-    if person is None:
+    role = (
+        await members.role_in(connection, made_by, place.site.id) if made_by is not None else None
+    )
+    if role is None:
         return None
     question = Question(
         item.path, address=item.shown_at, item=item.number, version=item.version, is_ahead=True
     )
     try:
-        return await ask(connection, enqueue, place.site, question, Actor(person.id, person.role))
+        return await ask(connection, enqueue, place.site, question, Actor(made_by, role))
     except (BadQuestion, GateBusy) as error:
         log.warning("a draft is not read ahead", site=place.site.slug, problem=str(error))
         return None

@@ -11,7 +11,7 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 
 from plumrake.actions.ports import Connect
-from plumrake.records import people
+from plumrake.records import members, people
 from plumrake.records.people import CallerRow, InvitationRow, PersonRow, TokenRow
 from plumrake.records.queries import Connection
 
@@ -23,6 +23,8 @@ _hashing = asyncio.Semaphore(4)
 """A hash takes 64 MB and a core for a sixth of a second."""
 _SHORTEST_PASSWORD = 10
 _INVITED_DAYS = 14
+NO_ROLE = "none"
+"""Of every site: somebody is only where they are a member."""
 
 
 class BadCredentials(ValueError):
@@ -80,14 +82,14 @@ def secret_hash(secret: str) -> bytes:
 
 
 async def add_person(
-    connection: Connection, email: str, name: str, role: str, password: str
+    connection: Connection, email: str, name: str, role: str | None, password: str
 ) -> PersonRow:
     """Add a person who can sign in. Raises ``EmailTaken``, ``WeakPassword``."""
     return await add_hashed(connection, email, name, role, await hashed(password))
 
 
 async def add_hashed(
-    connection: Connection, email: str, name: str, role: str, password_hash: str
+    connection: Connection, email: str, name: str, role: str | None, password_hash: str
 ) -> PersonRow:
     """Add a person whose password was hashed before. Raises ``EmailTaken``."""
     person = await people.add_person(connection, email, name, role, password_hash)
@@ -113,7 +115,13 @@ async def sign_in(connect: Connect, email: str, password: str, hours: int) -> tu
         await people.forget_attempts(connection, email)
         await people.add_session(connection, secret_hash(secret), person.id, csrf_token, hours)
     return CallerRow(
-        person.id, person.email, person.name, person.role, csrf_token, ["read", "write"], None
+        person.id,
+        person.email,
+        person.name,
+        person.role or NO_ROLE,
+        csrf_token,
+        ["read", "write"],
+        None,
     ), secret
 
 
@@ -174,14 +182,15 @@ async def hashed(password: str) -> str:
 
 
 async def invite(
-    connection: Connection, email: str, name: str, role: str, by: int
+    connection: Connection, email: str, name: str, role: str, by: int, site_id: int | None = None
 ) -> tuple[InvitationRow, str]:
-    """Return a new invitation, which holds for two weeks, and its secret. Raises ``EmailTaken``."""
+    """Return a new invitation, to one site or to every one, which holds for two weeks, and its
+    secret. Raises ``EmailTaken``."""
     if await people.person_by_email(connection, email) is not None:
         raise EmailTaken(f"somebody has the e-mail address {email} already; choose another")
     secret = secrets.token_urlsafe(32)
     return await people.invite(
-        connection, email, name, role, secret_hash(secret), by, _INVITED_DAYS
+        connection, email, name, role, secret_hash(secret), by, _INVITED_DAYS, site_id
     ), secret
 
 
@@ -193,9 +202,12 @@ async def accept(connect: Connect, secret: str, password: str) -> PersonRow:
     password_hash = await hashed(password)
     async with connect() as connection, connection.transaction():
         invitation = await _invitation(connection, secret)
+        everywhere = invitation.role if invitation.site_id is None else None
         person = await add_hashed(
-            connection, invitation.email, invitation.name, invitation.role, password_hash
+            connection, invitation.email, invitation.name, everywhere, password_hash
         )
+        if invitation.site_id is not None:
+            await members.put(connection, person.id, invitation.site_id, invitation.role, None)
         await people.accept_invitation(connection, invitation.id)
     return person
 
@@ -215,9 +227,10 @@ async def change_person(
     role: str | None,
     active: bool | None,
 ) -> PersonRow:
-    """Change a person; one who may not sign in any more is signed out and loses their tokens.
-    Raises ``LastManager``."""
-    after_role, after_active = role or person.role, person.active if active is None else active
+    """Change a person; one who may not sign in any more is signed out and loses their tokens. The
+    role ``none`` leaves them the sites that they are members of. Raises ``LastManager``."""
+    after_role = None if role == NO_ROLE else role or person.role
+    after_active = person.active if active is None else active
     if (
         person.role == "manager"
         and person.active
@@ -273,3 +286,17 @@ async def make_feed(connection: Connection, person_id: int) -> str:
     secret = secrets.token_urlsafe(24)
     await people.set_feed(connection, person_id, secret_hash(secret))
     return secret
+
+
+async def add_member(
+    connection: Connection, site_id: int, email: str, role: str, by: int
+) -> PersonRow:
+    """Give somebody who can sign in a role in a site. Raises ``NoSuchPerson``: accounts are made
+    by who runs the service, who knows whose an e-mail address is."""
+    person = await people.person_by_email(connection, email)
+    if person is None or not person.active:
+        raise NoSuchPerson(
+            f"email: nobody signs in with {email}; who runs the service can invite them"
+        )
+    await members.put(connection, person.id, site_id, role, by)
+    return person

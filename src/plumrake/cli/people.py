@@ -18,7 +18,8 @@ from plumrake.cli.shared import (
 from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
-_role = click.Choice(["manager", "editor", "developer", "reader"])
+NO_ROLE = "none"
+ROLE = click.Choice(["manager", "editor", "developer", "reader"])
 
 
 @click.group("person")
@@ -29,12 +30,13 @@ def person_group() -> None:
 @person_group.command("add")
 @click.argument("email")
 @click.option("--name", required=True)
-@click.option("--role", type=_role, default="editor", show_default=True)
+@click.option("--role", type=ROLE, default="editor", show_default=True)
+@click.option("--site", metavar="SITE", help="Only in this site; without it in every one.")
 @served
-def add_person(rake: PlumRake, email: str, name: str, role: models.Role) -> None:
+def add_person(rake: PlumRake, email: str, name: str, role: models.Role, site: str | None) -> None:
     """Invite somebody by EMAIL: prints the address where they choose a password; it holds for two
     weeks."""
-    invitation = rake.people.invite(email, name, role)
+    invitation = rake.people.invite(email, name, role, site)
     echo(
         f"{name} comes in, until {invitation.expires_at:%Y-%m-%d}, at "
         f"{rake.server}/invitation#{invitation.secret}"
@@ -52,11 +54,12 @@ def list_people(rake: PlumRake, as_json: bool) -> None:
         return
     for person in found:
         shut_out = "" if person.active else "  (may not sign in)"
-        echo(f"{person.name:<24}{person.role:<11}{person.email}{shut_out}")
+        echo(f"{person.name:<24}{person.role or 'by site':<11}{person.email}{shut_out}")
     if rake.people.me().role == "manager":
         for invitation in rake.people.invitations():
+            to = f" to {invitation.site}" if invitation.site is not None else ""
             echo(
-                f"{invitation.name:<24}{invitation.role:<11}{invitation.email}  (invited, "
+                f"{invitation.name:<24}{invitation.role:<11}{invitation.email}  (invited{to}, "
                 f"until {invitation.expires_at:%Y-%m-%d})"
             )
 
@@ -64,11 +67,15 @@ def list_people(rake: PlumRake, as_json: bool) -> None:
 @person_group.command("edit")
 @click.argument("person")
 @click.option("--name")
-@click.option("--role", type=_role)
+@click.option(
+    "--role",
+    type=click.Choice([*ROLE.choices, NO_ROLE]),
+    help="In every site; none: only in the sites that they are members of.",
+)
 @click.option("--active/--inactive", default=None, help="May sign in, or may not any more.")
 @served
 def edit_person(
-    rake: PlumRake, person: str, name: str | None, role: models.Role | None, active: bool | None
+    rake: PlumRake, person: str, name: str | None, role: str | None, active: bool | None
 ) -> None:
     """Change PERSON (e-mail address, or what stands before its @)."""
     given = {
@@ -81,7 +88,8 @@ def edit_person(
     changed = rake.people.change(
         person_named(rake, person).id, models.PersonChange.model_validate(given)
     )
-    echo(f"{changed.name} is {changed.role}{'' if changed.active else ' and may not sign in'}")
+    role_now = f"is {changed.role}" if changed.role else "has a role only where they are a member"
+    echo(f"{changed.name} {role_now}{'' if changed.active else ' and may not sign in'}")
 
 
 @click.group("group")

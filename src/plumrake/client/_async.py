@@ -204,11 +204,14 @@ class AsyncPeople:
         """Change a person's name or role, or whether they may sign in."""
         return await self._rake.change(f"/api/v1/people/{person_id}", change, models.Person, None)
 
-    async def invite(self, email: str, name: str, role: models.Role) -> models.Invitation:
-        """Invite somebody; the ``secret`` is in this answer and never again."""
+    async def invite(
+        self, email: str, name: str, role: models.Role, site: str | None = None
+    ) -> models.Invitation:
+        """Invite somebody to one site, or to every one; the ``secret`` is in this answer and never
+        again."""
         return await self._rake.post(
             "/api/v1/invitations",
-            models.NewInvitation(email=email, name=name, role=role),
+            models.NewInvitation(email=email, name=name, role=role, site=site),
             models.Invitation,
         )
 
@@ -244,6 +247,22 @@ class AsyncPeople:
     async def drop_group(self, group_id: int) -> None:
         """Forget a group; its areas and fixes belong to nobody then."""
         await self._rake.request("DELETE", f"/api/v1/groups/{group_id}")
+
+    def members(self, site: str) -> AsyncIterator[models.Member]:
+        """Yield who is in a site, with their roles in it."""
+        return self._rake.every(f"/api/v1/sites/{site}/members", models.Member)
+
+    async def add_member(self, site: str, email: str, role: models.Role) -> models.Member:
+        """Give somebody who can sign in a role in a site, or another one than they had."""
+        return await self._rake.post(
+            f"/api/v1/sites/{site}/members",
+            models.NewMember(email=email, role=role),
+            models.Member,
+        )
+
+    async def drop_member(self, site: str, person_id: int) -> None:
+        """Take somebody out of a site."""
+        await self._rake.request("DELETE", f"/api/v1/sites/{site}/members/{person_id}")
 
     def responsibilities(self, site: str) -> AsyncIterator[models.Responsibility]:
         """Yield who answers for which area of a site."""

@@ -204,11 +204,14 @@ class People:
         """Change a person's name or role, or whether they may sign in."""
         return self._rake.change(f"/api/v1/people/{person_id}", change, models.Person, None)
 
-    def invite(self, email: str, name: str, role: models.Role) -> models.Invitation:
-        """Invite somebody; the ``secret`` is in this answer and never again."""
+    def invite(
+        self, email: str, name: str, role: models.Role, site: str | None = None
+    ) -> models.Invitation:
+        """Invite somebody to one site, or to every one; the ``secret`` is in this answer and never
+        again."""
         return self._rake.post(
             "/api/v1/invitations",
-            models.NewInvitation(email=email, name=name, role=role),
+            models.NewInvitation(email=email, name=name, role=role, site=site),
             models.Invitation,
         )
 
@@ -244,6 +247,22 @@ class People:
     def drop_group(self, group_id: int) -> None:
         """Forget a group; its areas and fixes belong to nobody then."""
         self._rake.request("DELETE", f"/api/v1/groups/{group_id}")
+
+    def members(self, site: str) -> Iterator[models.Member]:
+        """Yield who is in a site, with their roles in it."""
+        return self._rake.every(f"/api/v1/sites/{site}/members", models.Member)
+
+    def add_member(self, site: str, email: str, role: models.Role) -> models.Member:
+        """Give somebody who can sign in a role in a site, or another one than they had."""
+        return self._rake.post(
+            f"/api/v1/sites/{site}/members",
+            models.NewMember(email=email, role=role),
+            models.Member,
+        )
+
+    def drop_member(self, site: str, person_id: int) -> None:
+        """Take somebody out of a site."""
+        self._rake.request("DELETE", f"/api/v1/sites/{site}/members/{person_id}")
 
     def responsibilities(self, site: str) -> Iterator[models.Responsibility]:
         """Yield who answers for which area of a site."""

@@ -13,6 +13,7 @@ from aiosmtpd.controller import Controller
 
 from plumrake import models
 from plumrake.client import NotValid, PlumRake
+from plumrake.demo import second_site
 from plumrake.demo.cms import restore_published
 from plumrake.demo.processes import Processes, Say, secret
 from plumrake.demo.seed import SITE, cast, seed
@@ -40,6 +41,10 @@ class Demo:
     def address(self) -> str:
         """Where the console is."""
         return self._processes.address
+
+    @property
+    def _second(self) -> str:
+        return f"http://127.0.0.1:{self.port + 6}"
 
     def up(self) -> None:
         """Start everything, say where it is, and watch over it until a signal comes. Raises
@@ -73,6 +78,10 @@ class Demo:
             server = make_server(self.folder / "site" / environment, self.port + offset)
             threading.Thread(target=server.serve_forever, daemon=True).start()
             self._say(f"  {environment:<8} {pages} pages at {origin}")
+        second_site.write_pages(self.folder / "site" / "second")
+        server = make_server(self.folder / "site" / "second", self.port + 6)
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        self._say(f"  and a second site of other people at {self._second}")
         restore_published(self.folder / "cms", self.folder / "site" / "live")
         self._say(f"starting PostgreSQL below {self._cluster.folder}")
         self._cluster.start()
@@ -147,6 +156,7 @@ class Demo:
                 f"http://127.0.0.1:{self.port + 1}/",
                 f"http://127.0.0.1:{self.port + 2}/",
             )
+            await second_site.seed_second(connection, f"{self._second}/", cast()["password"])
 
     def _run(self, name: str) -> None:
         self._processes.run(name, self._words_of(name))
@@ -181,6 +191,8 @@ class Demo:
                 if environment not in swept:
                     sweep = rake.sweeps.start(SITE, environment=environment)
                     self._say(f"  first sweep of {environment} is under way (number {sweep.id})")
+            if not list(rake.sweeps.list(second_site.SITE)):
+                rake.sweeps.start(second_site.SITE)
 
     def _tell(self) -> None:
         known = cast()
@@ -189,6 +201,7 @@ class Demo:
         self._say(
             f"  sign in as {known['people'][0]['email']} with the password {known['password']}"
         )
+        self._say(f"  or, to see what people of another site see, as {second_site.PEOPLE[0][0]}")
         self._say(
             "the stand-in CMS, whose publish button asks the gate, is at "
             f"http://127.0.0.1:{self.port + 4}"

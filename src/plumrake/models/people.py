@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
@@ -31,13 +31,16 @@ class SignIn(Model):
 
 
 class Me(Answer):
-    """Who is signed in; ``csrf_token`` goes into ``X-CSRF-Token`` of writes by cookie."""
+    """Who is signed in; ``csrf_token`` goes into ``X-CSRF-Token`` of writes by cookie. ``role`` is
+    theirs in every site, null where they have none such; ``sites`` has the sites that are there for
+    them, by their slugs, with their role in each."""
 
     id: int
     email: str
     name: str
-    role: Role
+    role: Role | None
     csrf_token: str | None = None
+    sites: dict[str, Role] = Field(default={})
 
 
 class NewToken(Model):
@@ -70,24 +73,45 @@ class Token(Answer):
 
 
 class Person(Answer):
-    """A person; without ``active`` they cannot sign in. ``digest`` and ``immediately`` say which
-    e-mails they get."""
+    """A person; without ``active`` they cannot sign in. ``role`` is theirs in every site where they
+    are not a member with another; null: they are only where they are a member. ``digest`` and
+    ``immediately`` say which e-mails they get."""
 
     id: int
     email: str
     name: str
-    role: Role
+    role: Role | None
     active: bool
     digest: bool
     immediately: bool
 
 
 class PersonChange(Model):
-    """What is to be different of a person; fields left out stay as they are."""
+    """What is to be different of a person; fields left out stay as they are. The role ``none``
+    leaves them the sites that they are members of."""
 
     name: Line | None = None
-    role: Role | None = None
+    role: Role | Literal["none"] | None = None
     active: bool | None = None
+
+
+class Member(Answer):
+    """A person in a site, with their role in it; ``is_everywhere``: it is the one that they have in
+    every site."""
+
+    id: int
+    name: str
+    email: str
+    active: bool
+    role: Role
+    is_everywhere: bool
+
+
+class NewMember(Model):
+    """Who is to be in a site, by the e-mail address that they sign in with, and as what."""
+
+    email: Email
+    role: Role
 
 
 class Preferences(Model):
@@ -106,20 +130,23 @@ class NewPassword(Model):
 
 
 class NewInvitation(Model):
-    """Whom to invite, and as what."""
+    """Whom to invite, and as what: to one ``site``, or to every one."""
 
     email: Email
     name: Line
     role: Role
+    site: Slug | None = None
 
 
 class Invitation(Answer):
-    """An invitation that nobody has taken up; ``secret`` is there once, when it is made."""
+    """An invitation that nobody has taken up, to one ``site`` or to every one; ``secret`` is there
+    once, when it is made."""
 
     id: int
     email: str
     name: str
     role: Role
+    site: str | None = None
     created_at: datetime
     expires_at: datetime
     secret: str | None = None

@@ -80,6 +80,7 @@ SELECT site, count(*)::int AS corrections FROM correction_row
 WHERE
     by_id = %(by_id)s
     AND state = 'conflict'
+    AND site_id IN (SELECT sites_of(%(by_id)s))
     AND (%(site_id)s::bigint IS NULL OR site_id = %(site_id)s)
 GROUP BY site
 ORDER BY site;

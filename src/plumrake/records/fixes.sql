@@ -509,6 +509,7 @@ WHERE
             WHERE person_id = %(person_id)s
         )
     )
+    AND x.site_id IN (SELECT sites_of(%(person_id)s))
     AND (%(site_id)s::bigint IS NULL OR x.site_id = %(site_id)s)
 ORDER BY x.due_on NULLS LAST, x.rank, x.pages DESC, x.id LIMIT %(limit)s;
 

@@ -112,7 +112,7 @@ WHERE
     AND i.environment = %(environment)s
     AND i.path = any(%(paths)s)
     AND p.active
-    AND p.role <> 'reader'
+    AND role_in(p.id, i.site_id) <> 'reader'
 GROUP BY i.person_id
 ORDER BY count(*) DESC, i.person_id LIMIT 1;
 

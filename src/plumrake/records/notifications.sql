@@ -1,15 +1,21 @@
 -- name: add_notifications
--- A notification of a move to each of some people, other than the one who made it.
+-- A notification of a move to each of some people who are in the fix's site, other than the one who
+-- made it.
 INSERT INTO notification (person_id, kind, fix_id, event_id, urgent)
-SELECT DISTINCT p.id, %(kind)s, %(fix_id)s, %(event_id)s, %(urgent)s
-FROM person p
-WHERE p.id = any(%(people)s) AND p.active AND p.id IS DISTINCT FROM %(by_id)s;
+SELECT DISTINCT p.id, %(kind)s, x.id, %(event_id)s, %(urgent)s
+FROM fix x JOIN person p ON p.id = any(%(people)s)
+WHERE
+    x.id = %(fix_id)s
+    AND p.active
+    AND p.id IS DISTINCT FROM %(by_id)s
+    AND role_in(p.id, x.site_id) IS NOT NULL;
 
 -- name: of_person
 -- What somebody was told, the newest first.
 {notification}
 WHERE
     n.person_id = %(person_id)s
+    AND x.site_id IN (SELECT sites_of(%(person_id)s))
     AND (%(before)s::bigint IS NULL OR n.id < %(before)s)
     AND (%(unread)s::boolean IS NOT TRUE OR n.read_at IS NULL)
 ORDER BY n.id DESC LIMIT %(limit)s;
@@ -21,14 +27,23 @@ WHERE person_id = %(person_id)s AND read_at IS NULL AND id <= %(up_to)s;
 
 -- name: count_unread
 -- How many notifications somebody has not seen.
-SELECT count(*)::int AS count FROM notification
-WHERE person_id = %(person_id)s AND read_at IS NULL;
+SELECT count(*)::int AS count FROM notification n JOIN fix x ON x.id = n.fix_id
+WHERE
+    n.person_id = %(person_id)s
+    AND n.read_at IS NULL
+    AND x.site_id IN (SELECT sites_of(%(person_id)s));
 
 -- name: to_mail_immediately
 -- Pressing notifications that no e-mail told of yet, of people who want them at once, held until
 -- the transaction ends.
-SELECT n.id, n.person_id FROM notification n JOIN person p ON p.id = n.person_id
-WHERE n.mailed_at IS NULL AND n.urgent AND p.immediately AND p.active
+SELECT n.id, n.person_id
+FROM notification n JOIN person p ON p.id = n.person_id JOIN fix x ON x.id = n.fix_id
+WHERE
+    n.mailed_at IS NULL
+    AND n.urgent
+    AND p.immediately
+    AND p.active
+    AND role_in(p.id, x.site_id) IS NOT NULL
 ORDER BY n.id
 LIMIT 500
 FOR UPDATE OF n SKIP LOCKED;
@@ -47,10 +62,13 @@ WHERE id = %(id)s;
 
 -- name: unmailed
 -- Notifications of somebody that no e-mail told of yet.
-SELECT id, person_id
-FROM notification
-WHERE person_id = %(person_id)s AND mailed_at IS NULL
-ORDER BY id;
+SELECT n.id, n.person_id
+FROM notification n JOIN fix x ON x.id = n.fix_id
+WHERE
+    n.person_id = %(person_id)s
+    AND n.mailed_at IS NULL
+    AND x.site_id IN (SELECT sites_of(%(person_id)s))
+ORDER BY n.id;
 
 -- name: mailed
 -- Notifications that an e-mail told of.

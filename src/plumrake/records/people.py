@@ -24,12 +24,12 @@ _QUERIES = load("people")
 
 @dataclass(frozen=True, slots=True)
 class PersonRow:
-    """A person as kept."""
+    """A person as kept; ``role`` is theirs in every site where they have no other, if any."""
 
     id: int
     email: str
     name: str
-    role: str
+    role: str | None
     password_hash: str
     active: bool
     digest: bool
@@ -38,7 +38,8 @@ class PersonRow:
 
 @dataclass(frozen=True, slots=True)
 class CallerRow:
-    """Who asks, and what the session or token lets them do."""
+    """Who asks, and what the session or token lets them do; ``role`` is theirs in the site that is
+    asked about, or in every site where none is; ``none``: they have none there."""
 
     id: int
     email: str
@@ -73,7 +74,7 @@ class ResponsibilityRow:
 
 @dataclass(frozen=True, slots=True)
 class InvitationRow:
-    """An invitation that nobody has taken up, without its secret."""
+    """An invitation that nobody has taken up, without its secret: to one site, or to every one."""
 
     id: int
     email: str
@@ -81,6 +82,8 @@ class InvitationRow:
     role: str
     created_at: datetime
     expires_at: datetime
+    site_id: int | None
+    site: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,9 +104,9 @@ class StoredAnswerRow:
 
 
 async def add_person(
-    connection: Connection, email: str, name: str, role: str, password_hash: str
+    connection: Connection, email: str, name: str, role: str | None, password_hash: str
 ) -> PersonRow | None:
-    """Add a person; None where the e-mail address is taken."""
+    """Add a person, with a role in every site or none; None where the e-mail address is taken."""
     values = {"email": email, "name": name, "role": role, "password_hash": password_hash}
     return await row_or_none(connection, _QUERIES["add_person"], PersonRow, **values)
 
@@ -230,7 +233,7 @@ async def change_person(
     person_id: int,
     *,
     name: str,
-    role: str,
+    role: str | None,
     active: bool,
     digest: bool,
     immediately: bool,
@@ -276,12 +279,15 @@ async def invite(
     token_hash: bytes,
     invited_by: int,
     days: int,
+    site_id: int | None = None,
 ) -> InvitationRow:
-    """Keep an invitation for some days, in place of an earlier one to the same address."""
+    """Keep an invitation to one site, or every one, for some days, in place of an earlier one to
+    the same address."""
     values = {
         "email": email,
         "name": name,
         "role": role,
+        "site_id": site_id,
         "token_hash": token_hash,
         "invited_by": invited_by,
         "days": days,

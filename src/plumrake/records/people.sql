@@ -48,7 +48,14 @@ VALUES (%(token_hash)s, %(person_id)s, %(csrf_token)s, now() + make_interval(hou
 
 -- name: by_session
 -- Who a session cookie belongs to.
-SELECT p.id, p.email, p.name, p.role, s.csrf_token, ARRAY['read', 'write'] AS scopes, NULL AS site
+SELECT
+    p.id,
+    p.email,
+    p.name,
+    coalesce(p.role, 'none') AS role,
+    s.csrf_token,
+    ARRAY['read', 'write'] AS scopes,
+    NULL AS site
 FROM session s JOIN person p ON p.id = s.person_id
 WHERE s.token_hash = %(token_hash)s AND s.expires_at > now() AND p.active;
 
@@ -89,7 +96,14 @@ WITH used AS (
         AND (last_used_at IS NULL OR last_used_at < now() - interval '1 minute')
 )
 
-SELECT p.id, p.email, p.name, p.role, NULL AS csrf_token, t.scopes, s.slug AS site
+SELECT
+    p.id,
+    p.email,
+    p.name,
+    coalesce(p.role, 'none') AS role,
+    NULL AS csrf_token,
+    t.scopes,
+    s.slug AS site
 FROM token t
 JOIN person p ON p.id = t.person_id
 LEFT JOIN site s ON s.id = t.site_id
@@ -165,28 +179,42 @@ WITH earlier AS (
     WHERE lower(email) = lower(%(email)s) AND accepted_at IS NULL RETURNING id
 )
 
-INSERT INTO invitation (email, name, role, token_hash, invited_by, expires_at)
+INSERT INTO invitation (email, name, role, site_id, token_hash, invited_by, expires_at)
 SELECT
     %(email)s,
     %(name)s,
     %(role)s,
+    %(site_id)s,
     %(token_hash)s,
     %(invited_by)s,
     now() + make_interval(days => %(days)s)
 WHERE (SELECT count(*) FROM earlier) >= 0
-RETURNING id, email, name, role, created_at, expires_at;
+RETURNING
+    id,
+    email,
+    name,
+    role,
+    created_at,
+    expires_at,
+    site_id,
+    (
+        SELECT slug FROM site
+        WHERE id = %(site_id)s::bigint
+    ) AS site;
 
 -- name: invitations
 -- Invitations that nobody has taken up.
-SELECT id, email, name, role, created_at, expires_at
-FROM invitation
-WHERE accepted_at IS NULL
-ORDER BY id;
+SELECT i.id, i.email, i.name, i.role, i.created_at, i.expires_at, i.site_id, s.slug AS site
+FROM invitation i LEFT JOIN site s ON s.id = i.site_id
+WHERE i.accepted_at IS NULL
+ORDER BY i.id;
 
 -- name: invitation
 -- The invitation that a secret belongs to, while it holds.
-SELECT id, email, name, role, created_at, expires_at FROM invitation
-WHERE token_hash = %(token_hash)s AND accepted_at IS NULL AND expires_at > now() FOR UPDATE;
+SELECT i.id, i.email, i.name, i.role, i.created_at, i.expires_at, i.site_id, s.slug AS site
+FROM invitation i LEFT JOIN site s ON s.id = i.site_id
+WHERE i.token_hash = %(token_hash)s AND i.accepted_at IS NULL AND i.expires_at > now()
+FOR UPDATE OF i;
 
 -- name: accept
 -- An invitation was taken up.

@@ -113,9 +113,9 @@ async def site_by_id(connection: Connection, site_id: int) -> SiteRow:
     return await one(connection, _QUERIES["by_id"], SiteRow, id=site_id)
 
 
-async def all_sites(connection: Connection) -> list[SiteRow]:
-    """Return every site by name."""
-    return await rows(connection, _QUERIES["all"], SiteRow)
+async def sites_of(connection: Connection, person_id: int) -> list[SiteRow]:
+    """Return the sites that are there for a person, by name."""
+    return await rows(connection, _QUERIES["of_person"], SiteRow, person_id=person_id)
 
 
 async def figures(connection: Connection, site_id: int | None = None) -> list[FiguresRow]:

@@ -45,9 +45,10 @@ WHERE slug = %(slug)s;
 SELECT * FROM site
 WHERE id = %(id)s;
 
--- name: all
--- Every site by name.
+-- name: of_person
+-- The sites that are there for a person, by name.
 SELECT * FROM site
+WHERE id IN (SELECT sites_of(%(person_id)s))
 ORDER BY name, id;
 
 -- name: figures
@@ -110,7 +111,8 @@ WHERE schedule IS NOT NULL FOR UPDATE SKIP LOCKED;
 
 -- name: note_scheduled
 -- A site's sweep was started by the clock.
-UPDATE site SET scheduled_at = %(at)s
+UPDATE
+    site SET scheduled_at = %(at)s
 WHERE id = %(id)s;
 
 -- name: keep_archive

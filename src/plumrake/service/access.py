@@ -1,20 +1,27 @@
 """Who asks, and whether they may: cookie sessions for the console, bearer tokens for programs,
-roles on the server."""
+roles on the server.
+
+What is asked about belongs to a site, by its address alone: whoever is not in that site is told
+that it is not there, as of what never was; whoever is, asks with the role that they have in it.
+"""
 
 from __future__ import annotations
 
 import re
-from collections.abc import AsyncIterator, Callable, Coroutine
+from collections.abc import AsyncIterator, Callable, Coroutine, Mapping
+from dataclasses import replace
+from types import MappingProxyType
 from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
-from plumrake.actions.people import same_secret, secret_hash
+from plumrake.actions.people import NO_ROLE, same_secret, secret_hash
 from plumrake.actions.ports import Connect
-from plumrake.records import gate, people
+from plumrake.records import gate, members, people
+from plumrake.records.members import Kind
 from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
-from plumrake.service.problems import Refusal
+from plumrake.service.problems import Refusal, not_found
 
 COOKIE = "plumrake_session"
 CSRF_HEADER = "X-CSRF-Token"
@@ -23,6 +30,22 @@ _OF_THE_GATE = re.compile(
     r"/api/v1/(?:sites/(?P<site>[^/]+)/(?:gate|published|found|items/changed)"
     r"|clearances/(?P<clearance>\d{1,18})(?:/use)?)"
 )
+_OF_A_SITE = "/api/v1/sites/"
+_KINDS: Mapping[str, Kind] = MappingProxyType(
+    {
+        "sweep_id": "sweep",
+        "reading_id": "reading",
+        "finding_id": "finding",
+        "fix_id": "fix",
+        "correction_id": "correction",
+        "clearance_id": "clearance",
+        "release_id": "release",
+        "text_id": "library_text",
+        "content_hash": "evidence",
+    }
+)
+"""What an address names by a parameter, which belongs to a site."""
+_NUMBER = re.compile(r"\d{1,18}")
 
 
 async def connection(request: Request) -> AsyncIterator[Connection]:
@@ -44,8 +67,33 @@ Lender = Annotated[Connect, Depends(connect)]
 
 
 async def caller(request: Request, database: Database) -> CallerRow:
-    """Return who asks. Raises a problem: not signed in, token without the scope, or a write by
-    cookie without its CSRF token."""
+    """Return who asks, with their role in the site that is asked about. Raises a problem: not
+    signed in, token without the scope, a write by cookie without its CSRF token, or a site that is
+    not there for them."""
+    return await _in_site(request, database, await _signed_in(request, database))
+
+
+async def _in_site(request: Request, database: Connection, who: CallerRow) -> CallerRow:
+    asked = _asked_about(request)
+    if asked is None:
+        return who
+    kind, key = asked
+    is_key = kind in ("site", "evidence") or _NUMBER.fullmatch(key)
+    at = await members.site_at(database, who.id, kind, key) if is_key else None
+    if at is None or at.role is None:
+        raise not_found(kind.replace("_", " "), key)
+    return replace(who, role=at.role)
+
+
+def _asked_about(request: Request) -> tuple[Kind, str] | None:
+    """Return what a request is about that belongs to a site: the first that its address names."""
+    given = request.path_params
+    if "slug" in given and request.url.path.startswith(_OF_A_SITE):
+        return "site", given["slug"]
+    return next(((kind, given[name]) for name, kind in _KINDS.items() if name in given), None)
+
+
+async def _signed_in(request: Request, database: Connection) -> CallerRow:
     scheme, _, secret = request.headers.get("authorization", "").partition(" ")
     if scheme:
         found = (
@@ -111,17 +159,18 @@ def with_role(*roles: str) -> Callable[[CallerRow], Coroutine[Any, Any, CallerRo
 
     async def check(who: SignedIn) -> CallerRow:
         if who.role not in roles:
-            raise Refusal(
-                403,
-                "role-missing",
-                f"this needs the role {' or '.join(roles)}; you have '{who.role}'",
-            )
+            has = f"you have '{who.role}'"
+            if who.role == NO_ROLE:
+                has = "you have none in every site"
+            raise Refusal(403, "role-missing", f"this needs the role {' or '.join(roles)}; {has}")
         return who
 
     return check
 
 
 Manager = Annotated[CallerRow, Depends(with_role("manager"))]
+Operator = Annotated[CallerRow, Depends(with_role("manager"))]
+"""Who runs the service: a manager of every site. For what belongs to no site."""
 Worker = Annotated[CallerRow, Depends(with_role("manager", "editor", "developer"))]
 
 

@@ -378,16 +378,16 @@ async def write_library_text(
     return models.LibraryText.model_validate(written)
 
 
-@router.post("/library-texts/{number}/take-back", operation_id="takeBackLibraryText")
+@router.post("/library-texts/{text_id}/take-back", operation_id="takeBackLibraryText")
 async def take_back_library_text(
-    request: Request, number: int, who: WaitingWorker, lend: Lender
+    request: Request, text_id: int, who: WaitingWorker, lend: Lender
 ) -> models.LibraryText:
     """Write the text that a picture of the media library had before, if nobody has written another
     since."""
     async with lend() as database:
-        written = await picture_texts.library_text_by_id(database, number)
+        written = await picture_texts.library_text_by_id(database, text_id)
     if written is None:
-        raise not_found("library text", number)
+        raise not_found("library text", text_id)
     state = request.app.state
     after = await library_texts.take_back_library_text(
         lend, state.enqueue, state.settings.sources, written, who.id

@@ -86,11 +86,11 @@ async def account_of_all(
     form: Annotated[models.AccountForm, Query(alias="as")] = "html",
     environment: models.Environment = "live",
 ) -> Response:
-    """Give the account of all sites together."""
+    """Give the account of all sites that one is in."""
     today = datetime.now(UTC).date()
     accounts = [
         await account_of(database, site, environment, today)
-        for site in await sites.all_sites(database)
+        for site in await sites.sites_of(database, who.id)
     ]
     if not accounts:
         raise Refusal(409, "no-sites", "no site is registered; register one first")

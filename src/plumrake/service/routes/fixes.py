@@ -12,7 +12,7 @@ from plumrake.actions import fixes as actions
 from plumrake.actions.desk import desk_of
 from plumrake.actions.sites import policy_of_site
 from plumrake.core.fixes import Move, MoveRefused
-from plumrake.records import fixes, items, sites, sweeps
+from plumrake.records import fixes, items, members, sites, sweeps
 from plumrake.records.fixes import FixFilters, FixRow, Owner
 from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
@@ -22,7 +22,7 @@ from plumrake.service.access import Database, Manager, SignedIn, Worker
 from plumrake.service.idempotency import Key, once
 from plumrake.service.paging import Cursor, keys_of, next_page
 from plumrake.service.problems import Refusal, not_found
-from plumrake.service.routes.sites import Limit, site_or_404
+from plumrake.service.routes.sites import Limit, site_for, site_or_404
 
 router = APIRouter(tags=["fixes"])
 
@@ -381,9 +381,14 @@ async def show_desk(
 ) -> models.Desk:
     """Show what one has to mend, page by page, the pressing ones first; managers may look at
     another's desk."""
-    if person is not None and person != who.id and who.role != "manager":
-        raise Refusal(403, "role-missing", "only managers look at another's desk")
-    site_id = (await site_or_404(database, site)).id if site is not None else None
+    site_id = (await site_for(database, who, site)).id if site is not None else None
+    role = await members.role_in(database, who.id, site_id) if site_id is not None else who.role
+    if person is not None and person != who.id and role != "manager":
+        raise Refusal(
+            403,
+            "role-missing",
+            "only managers look at another's desk: those of every site, or of the one named",
+        )
     desk = await desk_of(database, person or who.id, site_id)
     pages = [
         models.DeskPage(

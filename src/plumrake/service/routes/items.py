@@ -10,7 +10,7 @@ from plumrake import models
 from plumrake.actions import items as actions
 from plumrake.actions.sites import policy_of_site
 from plumrake.core.decisions import Standing
-from plumrake.records import items, people, sweeps
+from plumrake.records import items, members, sweeps
 from plumrake.service.access import Database, Manager, SignedIn, Worker
 from plumrake.service.problems import not_found
 from plumrake.service.routes.sites import site_or_404
@@ -113,6 +113,6 @@ async def set_author(
     if body.person_id is None:
         await items.drop_author(database, site.id, body.email)
         return
-    if await people.person_by_id(database, body.person_id) is None:
+    if await members.role_in(database, body.person_id, site.id) is None:
         raise not_found("person", body.person_id)
     await items.set_author(database, site.id, body.email, body.person_id)

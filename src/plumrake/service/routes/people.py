@@ -9,12 +9,21 @@ from fastapi import APIRouter, Path, Request, Response
 from plumrake import models
 from plumrake.actions import people as actions
 from plumrake.actions.desk import desk_of
-from plumrake.records import people
+from plumrake.records import members, people
+from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
 from plumrake.reports.as_atom import Entry, to_atom
-from plumrake.service.access import COOKIE, Database, Lender, Manager, SignedIn, WaitingReader
+from plumrake.service.access import (
+    COOKIE,
+    Database,
+    Lender,
+    Manager,
+    Operator,
+    SignedIn,
+    WaitingReader,
+)
 from plumrake.service.problems import Refusal, not_found
-from plumrake.service.routes.sites import site_or_404
+from plumrake.service.routes.sites import site_for, site_or_404
 
 router = APIRouter(tags=["people"])
 
@@ -35,13 +44,26 @@ async def sign_in(
         secure=settings.secure_cookies,
         path="/",
     )
-    return models.Me.model_validate(who)
+    async with lend() as database:
+        return await _me(database, who)
 
 
 @router.get("/session", operation_id="whoAmI")
-async def who_am_i(who: SignedIn) -> models.Me:
-    """Say who is signed in."""
-    return models.Me.model_validate(who)
+async def who_am_i(who: SignedIn, database: Database) -> models.Me:
+    """Say who is signed in, and which sites are there for them."""
+    return await _me(database, who)
+
+
+async def _me(database: Connection, who: CallerRow) -> models.Me:
+    sites = await members.roles_of(database, who.id)
+    return models.Me(
+        id=who.id,
+        email=who.email,
+        name=who.name,
+        role=None if who.role == actions.NO_ROLE else who.role,
+        csrf_token=who.csrf_token,
+        sites=sites,
+    )
 
 
 @router.delete("/session", operation_id="signOut", status_code=204)
@@ -65,8 +87,8 @@ async def list_tokens(who: SignedIn, database: Database) -> models.Listing[model
 @router.post("/tokens", operation_id="makeToken", status_code=201)
 async def make_token(body: models.NewToken, who: SignedIn, database: Database) -> models.Token:
     """Make a token for a program; its secret is in this answer and never again."""
-    site = await site_or_404(database, body.site) if body.site is not None else None
-    if site is not None and who.role == "reader":
+    site = await site_for(database, who, body.site) if body.site is not None else None
+    if site is not None and await members.role_in(database, who.id, site.id) == "reader":
         raise Refusal(403, "role-missing", "who may only read cannot ask the gate")
     token, secret = await actions.make_token(
         database,
@@ -176,17 +198,22 @@ async def read_feed(
 
 @router.get("/people", operation_id="listPeople")
 async def list_people(who: SignedIn, database: Database) -> models.Listing[models.Person]:
-    """List everybody by name."""
+    """List by name everybody who is in a site that is there for the caller."""
+    known = await members.known_to(database, who.id)
     return models.Listing(
-        items=[models.Person.model_validate(person) for person in await people.all_people(database)]
+        items=[
+            models.Person.model_validate(person)
+            for person in await people.all_people(database)
+            if who.role == "manager" or person.id in known or person.id == who.id
+        ]
     )
 
 
 @router.patch("/people/{person_id}", operation_id="changePerson")
 async def change_person(
-    person_id: int, body: models.PersonChange, who: Manager, database: Database
+    person_id: int, body: models.PersonChange, who: Operator, database: Database
 ) -> models.Person:
-    """Change a person's name or role, or whether they may sign in."""
+    """Change a person's name, their role in every site, or whether they may sign in."""
     person = await people.person_by_id(database, person_id)
     if person is None:
         raise not_found("person", person_id)
@@ -197,7 +224,7 @@ async def change_person(
 
 
 @router.get("/invitations", operation_id="listInvitations")
-async def list_invitations(who: Manager, database: Database) -> models.Listing[models.Invitation]:
+async def list_invitations(who: Operator, database: Database) -> models.Listing[models.Invitation]:
     """List the invitations that nobody has taken up."""
     return models.Listing(
         items=[models.Invitation.model_validate(one) for one in await people.invitations(database)]
@@ -205,9 +232,15 @@ async def list_invitations(who: Manager, database: Database) -> models.Listing[m
 
 
 @router.post("/invitations", operation_id="invite", status_code=201)
-async def invite(body: models.NewInvitation, who: Manager, database: Database) -> models.Invitation:
+async def invite(
+    body: models.NewInvitation, who: Operator, database: Database
+) -> models.Invitation:
     """Invite somebody; the secret for ``/invitations/accept`` is in this answer and never again."""
-    invitation, secret = await actions.invite(database, body.email, body.name, body.role, who.id)
+    site = await site_or_404(database, body.site) if body.site is not None else None
+    site_id = site.id if site is not None else None
+    invitation, secret = await actions.invite(
+        database, body.email, body.name, body.role, who.id, site_id
+    )
     return models.Invitation.model_validate(invitation).model_copy(update={"secret": secret})
 
 
@@ -218,7 +251,7 @@ async def accept_invitation(body: models.Acceptance, lend: Lender) -> models.Per
 
 
 @router.delete("/invitations/{invitation_id}", operation_id="dropInvitation", status_code=204)
-async def drop_invitation(invitation_id: int, who: Manager, database: Database) -> None:
+async def drop_invitation(invitation_id: int, who: Operator, database: Database) -> None:
     """Take an invitation back."""
     if not await people.drop_invitation(database, invitation_id):
         raise not_found("invitation", invitation_id)
@@ -226,21 +259,30 @@ async def drop_invitation(invitation_id: int, who: Manager, database: Database) 
 
 @router.get("/groups", operation_id="listGroups")
 async def list_groups(who: SignedIn, database: Database) -> models.Listing[models.Group]:
-    """List every group with its people."""
+    """List the groups with those of their people who are in a site that is there for the caller."""
+    known = await members.known_to(database, who.id)
+    found = [
+        models.Group(
+            id=group.id,
+            name=group.name,
+            members=[one for one in group.members if who.role == "manager" or one in known],
+        )
+        for group in await people.groups(database)
+    ]
     return models.Listing(
-        items=[models.Group.model_validate(group) for group in await people.groups(database)]
+        items=[group for group in found if group.members or who.role == "manager"]
     )
 
 
 @router.post("/groups", operation_id="addGroup", status_code=201)
-async def add_group(body: models.NewGroup, who: Manager, database: Database) -> models.Group:
+async def add_group(body: models.NewGroup, who: Operator, database: Database) -> models.Group:
     """Add a group of people."""
     return await _group(database, await actions.add_group(database, body.name, body.members))
 
 
 @router.put("/groups/{group_id}/members", operation_id="setMembers")
 async def set_members(
-    group_id: int, body: models.Members, who: Manager, database: Database
+    group_id: int, body: models.Members, who: Operator, database: Database
 ) -> models.Group:
     """Say who is in a group."""
     await _group(database, group_id)
@@ -249,7 +291,7 @@ async def set_members(
 
 
 @router.delete("/groups/{group_id}", operation_id="dropGroup", status_code=204)
-async def drop_group(group_id: int, who: Manager, database: Database) -> None:
+async def drop_group(group_id: int, who: Operator, database: Database) -> None:
     """Forget a group; its areas and fixes belong to nobody then."""
     if not await people.drop_group(database, group_id):
         raise not_found("group", group_id)
@@ -260,6 +302,40 @@ async def _group(database: Connection, group_id: int) -> models.Group:
     if found is None:
         raise not_found("group", group_id)
     return models.Group.model_validate(found)
+
+
+@router.get("/sites/{slug}/members", operation_id="listMembers")
+async def list_members(
+    slug: str, who: SignedIn, database: Database
+) -> models.Listing[models.Member]:
+    """List who is in a site, with their roles in it."""
+    site = await site_or_404(database, slug)
+    found = await members.members_of(database, site.id)
+    return models.Listing(items=[models.Member.model_validate(one) for one in found])
+
+
+@router.post("/sites/{slug}/members", operation_id="addMember", status_code=201)
+async def add_member(
+    slug: str, body: models.NewMember, who: Manager, database: Database
+) -> models.Member:
+    """Give somebody who can sign in a role in a site, or another one than they had."""
+    site = await site_or_404(database, slug)
+    person = await actions.add_member(database, site.id, body.email, body.role, who.id)
+    return await _member(database, site.id, person.id)
+
+
+@router.delete("/sites/{slug}/members/{person_id}", operation_id="dropMember", status_code=204)
+async def drop_member(slug: str, person_id: int, who: Manager, database: Database) -> None:
+    """Take somebody out of a site; what they did there stays. Who has a role in every site has that
+    one again."""
+    site = await site_or_404(database, slug)
+    if not await members.drop(database, person_id, site.id):
+        raise not_found("member", person_id)
+
+
+async def _member(database: Connection, site_id: int, person_id: int) -> models.Member:
+    found = await members.members_of(database, site_id)
+    return models.Member.model_validate(next(one for one in found if one.id == person_id))
 
 
 @router.get("/sites/{slug}/responsibilities", operation_id="listResponsibilities")
@@ -286,7 +362,7 @@ async def assign_responsibility(
     """Say who answers for an area of a site; an area without owner is dropped."""
     site = await site_or_404(database, slug)
     person_id, group_id = body.owner.person_id, body.owner.group_id
-    if person_id is not None and await people.person_by_id(database, person_id) is None:
+    if person_id is not None and await members.role_in(database, person_id, site.id) is None:
         raise not_found("person", person_id)
     if group_id is not None:
         await _group(database, group_id)

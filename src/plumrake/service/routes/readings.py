@@ -13,7 +13,7 @@ from plumrake import models
 from plumrake.actions.drawing import ask_for_picture
 from plumrake.actions.picturing import cut_one
 from plumrake.core.registry import catalogue
-from plumrake.records import links, page_pictures, people, readings, sweeps
+from plumrake.records import links, members, page_pictures, readings, sweeps
 from plumrake.records.page_pictures import PagePictureRow
 from plumrake.records.queries import Connection
 from plumrake.records.readings import ReadingInFullRow
@@ -182,10 +182,9 @@ async def find_anything(
         if wanted in check.id or wanted in check.title.casefold()
     ]
     found += [_thing("check", check.id, check.title, check.id) for check in checks[:_OF_EACH]]
-    everybody = await people.all_people(database)
     named = [
         one
-        for one in everybody
+        for one in await members.members_of(database, site.id)
         if one.active and (wanted in one.name.casefold() or wanted in one.email.casefold())
     ]
     found += [_thing("person", str(one.id), one.name, one.role) for one in named[:_OF_EACH]]

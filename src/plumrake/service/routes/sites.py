@@ -13,10 +13,11 @@ from plumrake.actions.sweeps import SweepRequest, figures_of, start_sweep
 from plumrake.actions.verdicts import change_site as apply_settings
 from plumrake.core.journeys import BadJourneys, states_of
 from plumrake.core.policy import BadPolicy, policy_from
-from plumrake.records import sites, sweeps
+from plumrake.records import members, sites, sweeps
 from plumrake.records.handed_over import HandedOverRow
+from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
-from plumrake.service.access import Database, Manager, SignedIn
+from plumrake.service.access import Database, Manager, Operator, SignedIn
 from plumrake.service.idempotency import Key, once
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
@@ -32,6 +33,15 @@ async def site_or_404(database: Connection, slug: str) -> sites.SiteRow:
     """Return the site. Raises a problem where there is none."""
     site = await sites.site_by_slug(database, slug)
     if site is None:
+        raise not_found("site", slug)
+    return site
+
+
+async def site_for(database: Connection, who: CallerRow, slug: str) -> sites.SiteRow:
+    """Return a site that a request names elsewhere than in its address. Raises a problem where it
+    is not there for who asks."""
+    site = await site_or_404(database, slug)
+    if await members.role_in(database, who.id, site.id) is None:
         raise not_found("site", slug)
     return site
 
@@ -113,13 +123,13 @@ def shaped_sweep(sweep: sweeps.SweepRow | None) -> models.Sweep:
 
 @router.get("/sites", operation_id="listSites")
 async def list_sites(who: SignedIn, database: Database) -> models.Listing[models.Site]:
-    """List every registered site with the figures of its last sweeps."""
-    return models.Listing(items=await _shaped(database, await sites.all_sites(database)))
+    """List the sites that one is in, with the figures of their last sweeps."""
+    return models.Listing(items=await _shaped(database, await sites.sites_of(database, who.id)))
 
 
 @router.post("/sites", operation_id="addSite", status_code=201)
 async def add_site(
-    request: Request, body: models.NewSite, who: Manager, database: Database, key: Key = None
+    request: Request, body: models.NewSite, who: Operator, database: Database, key: Key = None
 ) -> models.Site:
     """Register a site."""
 

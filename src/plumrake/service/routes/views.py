@@ -97,8 +97,7 @@ async def show_cause(slug: str, key: str, chosen: Chosen, database: Database) ->
 async def _base_of(
     database: Connection, sweep: sweeps.SweepRow, against: int | None
 ) -> sweeps.SweepRow:
-    """Return the sweep to compare with. Raises a problem where there is none, or it is another
-    site's."""
+    """Return the sweep to compare with. Raises a problem where there is none of the site."""
     base_id = against if against is not None else sweep.base_id
     if base_id is None:
         raise Refusal(
@@ -108,7 +107,7 @@ async def _base_of(
         )
     base = await sweep_or_404(database, base_id)
     if base.site_id != sweep.site_id:
-        raise Refusal(422, "not-valid", f"against: sweep {base_id} is of another site")
+        raise not_found("sweep", base_id)
     return base
 
 

@@ -1,0 +1,208 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import Message from "primevue/message";
+import Select from "primevue/select";
+import { api, data } from "@/api/client";
+import { says } from "@/format";
+import AsyncState from "@/parts/AsyncState.vue";
+import { session } from "@/session";
+
+/** Who is in a site, as what. Managers of the site add and take out; who runs the service invites, and shuts people out altogether. */
+type Role = "manager" | "editor" | "developer" | "reader";
+const props = defineProps<{ site: string }>();
+const emit = defineEmits<{ said: [words: string] }>();
+const roles: Role[] = ["manager", "editor", "developer", "reader"];
+const cache = useQueryClient();
+const isManager = computed(() => session.me?.role === "manager");
+const path = computed(() => ({ slug: props.site }));
+const {
+  data: members,
+  isPending,
+  error,
+  refetch,
+} = useQuery({
+  queryKey: ["members", computed(() => props.site)],
+  queryFn: () => data(api.GET("/api/v1/sites/{slug}/members", { params: { path: path.value } })),
+});
+async function settled(words: string) {
+  await Promise.all(
+    ["members", "people"].map((key) => cache.invalidateQueries({ queryKey: [key] })),
+  );
+  emit("said", words);
+}
+
+const put = useMutation({
+  mutationFn: (body: { email: string; role: Role }) =>
+    data(api.POST("/api/v1/sites/{slug}/members", { params: { path: path.value }, body })),
+  onSuccess: (member) => {
+    added.value = "";
+    return settled(`${member.name} is ${member.role} in this site.`);
+  },
+});
+const drop = useMutation({
+  mutationFn: (member: { id: number; name: string }) =>
+    data(
+      api.DELETE("/api/v1/sites/{slug}/members/{person_id}", {
+        params: { path: { slug: props.site, person_id: member.id } },
+      }),
+    ),
+  onSuccess: (_, member) => settled(`${member.name} is not in this site any more.`),
+});
+const shut = useMutation({
+  mutationFn: (member: { id: number; active: boolean }) =>
+    data(
+      api.PATCH("/api/v1/people/{person_id}", {
+        params: { path: { person_id: member.id } },
+        body: { active: !member.active },
+      }),
+    ),
+  onSuccess: (person) =>
+    settled(`${person.name} ${person.active ? "may come in again" : "may not come in"}.`),
+});
+const invite = useMutation({
+  mutationFn: () =>
+    data(
+      api.POST("/api/v1/invitations", {
+        body: {
+          email: email.value,
+          name: name.value,
+          role: role.value,
+          site: where.value === "here" ? props.site : null,
+        },
+      }),
+    ),
+  onSuccess: (made) => {
+    email.value = name.value = "";
+    emit(
+      "said",
+      `Send ${made.name} this address, which is shown only now: ${location.origin}/invitation#${made.secret}`,
+    );
+  },
+});
+
+const added = ref("");
+const addedRole = ref<Role>("editor");
+const name = ref("");
+const email = ref("");
+const role = ref<Role>("editor");
+const where = ref<"here" | "everywhere">("here");
+const places = [
+  { label: "This site", value: "here" },
+  { label: "Every site", value: "everywhere" },
+];
+const problem = computed(
+  () => put.error.value ?? drop.error.value ?? shut.error.value ?? invite.error.value,
+);
+</script>
+
+<template>
+  <section class="card stack" aria-labelledby="people-title">
+    <h2 id="people-title">People</h2>
+    <p class="soft">
+      Who is not in this list is told nothing of this site, not even that it is here.
+    </p>
+    <Message v-if="problem" severity="error" role="alert">{{ says(problem) }}</Message>
+    <AsyncState :loading="isPending" :error="error" what="the people" @again="refetch()">
+      <div class="scrolls" role="region" aria-label="List of people" tabindex="0">
+        <table class="plain">
+          <caption class="only-aloud">
+            People and roles
+          </caption>
+          <thead>
+            <tr>
+              <th scope="col">Name</th>
+              <th scope="col">E-mail</th>
+              <th scope="col">Role</th>
+              <th scope="col">By</th>
+              <th v-if="isManager" scope="col">Change</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="member in members?.items" :key="member.id">
+              <th scope="row">{{ member.name }}</th>
+              <td>{{ member.email }}</td>
+              <td>
+                <Select
+                  v-if="isManager"
+                  :model-value="member.role"
+                  :options="roles"
+                  :aria-label="`Role of ${member.name}`"
+                  @update:model-value="(value) => put.mutate({ email: member.email, role: value })"
+                /><template v-else>{{ member.role }}</template>
+              </td>
+              <td>{{ member.is_everywhere ? "role in every site" : "member of this site" }}</td>
+              <td v-if="isManager" class="row">
+                <Button
+                  v-if="!member.is_everywhere"
+                  label="Take out"
+                  size="small"
+                  variant="outlined"
+                  :aria-label="`Take ${member.name} out of this site`"
+                  @click="drop.mutate(member)"
+                />
+                <Button
+                  v-if="session.isOperator"
+                  :label="member.active ? 'Shut out' : 'Let in'"
+                  size="small"
+                  variant="outlined"
+                  :aria-label="`${member.active ? 'Shut out' : 'Let in'} ${member.name}`"
+                  @click="shut.mutate(member)"
+                />
+                <template v-else-if="!member.active">may not sign in</template>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <form
+        v-if="isManager"
+        class="fields"
+        aria-label="Add somebody who can sign in"
+        @submit.prevent="put.mutate({ email: added, role: addedRole })"
+      >
+        <div class="field">
+          <label for="p-added">E-mail of somebody who can sign in</label
+          ><InputText id="p-added" v-model="added" type="email" required />
+        </div>
+        <div class="field">
+          <span id="p-added-role">Role in this site</span
+          ><Select v-model="addedRole" aria-labelledby="p-added-role" :options="roles" />
+        </div>
+        <Button type="submit" label="Add" variant="outlined" :loading="put.isPending.value" />
+      </form>
+      <form
+        v-if="session.isOperator"
+        class="fields"
+        aria-label="Invite somebody"
+        @submit.prevent="invite.mutate()"
+      >
+        <div class="field">
+          <label for="p-name">Name</label
+          ><InputText id="p-name" v-model="name" required maxlength="200" />
+        </div>
+        <div class="field">
+          <label for="p-email">E-mail</label
+          ><InputText id="p-email" v-model="email" type="email" required />
+        </div>
+        <div class="field">
+          <span id="p-role">Role</span
+          ><Select v-model="role" aria-labelledby="p-role" :options="roles" />
+        </div>
+        <div class="field">
+          <span id="p-where">In</span
+          ><Select
+            v-model="where"
+            aria-labelledby="p-where"
+            :options="places"
+            option-label="label"
+            option-value="value"
+          />
+        </div>
+        <Button type="submit" label="Invite" :loading="invite.isPending.value" />
+      </form>
+    </AsyncState>
+  </section>
+</template>

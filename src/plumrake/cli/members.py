@@ -1,0 +1,67 @@
+"""Commands about who is in a site, as what."""
+
+from __future__ import annotations
+
+import click
+
+from plumrake import models
+from plumrake.cli.connection import served
+from plumrake.cli.errors import Exit, fail
+from plumrake.cli.people import ROLE
+from plumrake.cli.shared import as_json_option, print_json
+from plumrake.cli.terminal import echo
+from plumrake.client import PlumRake
+
+
+@click.group("member")
+def member_group() -> None:
+    """Who is in a site: list, add, drop."""
+
+
+@member_group.command("list")
+@click.argument("site")
+@as_json_option
+@served
+def list_members(rake: PlumRake, site: str, as_json: bool) -> None:
+    """List who is in SITE, with their roles in it."""
+    found = list(rake.people.members(site))
+    if as_json:
+        print_json(found)
+        return
+    for one in found:
+        notes = ["in every site"] * one.is_everywhere + ["may not sign in"] * (not one.active)
+        more = f"  ({', '.join(notes)})" if notes else ""
+        echo(f"{one.name:<24}{one.role:<11}{one.email}{more}")
+
+
+@member_group.command("add")
+@click.argument("site")
+@click.argument("email")
+@click.option("--role", type=ROLE, default="editor", show_default=True)
+@served
+def add_member(rake: PlumRake, site: str, email: str, role: models.Role) -> None:
+    """Give who signs in with EMAIL a role in SITE, or another one than they had."""
+    added = rake.people.add_member(site, email, role)
+    echo(f"{added.name} is {added.role} in {site}")
+
+
+@member_group.command("drop")
+@click.argument("site")
+@click.argument("email")
+@served
+def drop_member(rake: PlumRake, site: str, email: str) -> None:
+    """Take who signs in with EMAIL out of SITE; what they did there stays."""
+    wanted = email.casefold()
+    found = next((one for one in rake.people.members(site) if one.email.casefold() == wanted), None)
+    if found is None:
+        fail(
+            f"nobody in {site} signs in with {email}; see 'plumrake member list {site}'", Exit.USAGE
+        )
+    if found.is_everywhere:
+        fail(
+            f"{found.name} is {found.role} in every site; who runs the service changes that with "
+            f"'plumrake person edit {email} --role none'",
+            Exit.USAGE,
+        )
+    rake.people.drop_member(site, found.id)
+    echo(f"{found.name} is not in {site} any more")

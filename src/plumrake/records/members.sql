@@ -1,0 +1,124 @@
+-- name: role_in
+-- The role of a person in a site; none: the site is not there for them.
+SELECT role_in(%(person_id)s, %(site_id)s) AS role;
+
+-- name: roles
+-- The sites that are there for a person, each with their role in it.
+SELECT s.slug, role_in(%(person_id)s, s.id) AS role FROM site s
+WHERE s.id IN (SELECT sites_of(%(person_id)s))
+ORDER BY s.slug;
+
+-- name: at_site
+-- What a site is called.
+{at}
+WHERE s.slug = %(key)s;
+
+-- name: at_sweep
+-- The site of a sweep.
+{at}
+JOIN sweep w ON w.site_id = s.id
+WHERE w.id = %(key)s;
+
+-- name: at_reading
+-- The site of a reading.
+{at}
+JOIN sweep w ON w.site_id = s.id JOIN reading r ON r.sweep_id = w.id
+WHERE r.id = %(key)s;
+
+-- name: at_finding
+-- The site of a finding.
+{at}
+JOIN sweep w ON w.site_id = s.id
+JOIN reading r ON r.sweep_id = w.id JOIN finding f ON f.reading_id = r.id
+WHERE f.id = %(key)s;
+
+-- name: at_fix
+-- The site of a fix.
+{at}
+JOIN fix x ON x.site_id = s.id
+WHERE x.id = %(key)s;
+
+-- name: at_correction
+-- The site of a correction.
+{at}
+JOIN correction k ON k.site_id = s.id
+WHERE k.id = %(key)s;
+
+-- name: at_clearance
+-- The site of a clearance.
+{at}
+JOIN clearance c ON c.site_id = s.id
+WHERE c.id = %(key)s;
+
+-- name: at_release
+-- The site of a release.
+{at}
+JOIN release r ON r.site_id = s.id
+WHERE r.id = %(key)s;
+
+-- name: at_library_text
+-- The site of a text in a media library.
+{at}
+JOIN library_text t ON t.site_id = s.id
+WHERE t.id = %(key)s;
+
+-- name: at_evidence
+-- A site of a person that a picture shows something of.
+{at}
+WHERE
+    s.id IN (SELECT sites_of(%(person_id)s))
+    AND s.id IN (
+        SELECT w.site_id FROM reading r JOIN sweep w ON w.id = r.sweep_id
+        WHERE r.picture = %(key)s
+        UNION ALL
+        SELECT w.site_id FROM cause_picture c JOIN sweep w ON w.id = c.sweep_id
+        WHERE c.picture = %(key)s
+        UNION ALL
+        SELECT g.site_id FROM clearance g
+        WHERE g.picture = %(key)s
+        UNION ALL
+        SELECT k.site_id FROM correction k
+        WHERE k.picture_before = %(key)s OR k.picture_after = %(key)s
+        UNION ALL
+        SELECT w.site_id
+        FROM page_picture d
+        JOIN reading r ON r.id = d.reading_id
+        JOIN sweep w ON w.id = r.sweep_id
+        WHERE d.picture = %(key)s
+    )
+LIMIT 1;
+
+-- name: at
+-- A site with the role of a person in it; set into the queries above.
+SELECT s.id AS site_id, s.slug, role_in(%(person_id)s, s.id) AS role
+FROM site s;
+
+-- name: of_site
+-- Who is in a site: members, and who is in every one; those who may not sign in any more too.
+SELECT
+    p.id,
+    p.name,
+    p.email,
+    p.active,
+    role_in(p.id, %(site_id)s) AS role,
+    m.person_id IS NULL AS is_everywhere
+FROM person p LEFT JOIN membership m ON m.person_id = p.id AND m.site_id = %(site_id)s
+WHERE role_in(p.id, %(site_id)s) IS NOT NULL
+ORDER BY p.name, p.id;
+
+-- name: known_to
+-- Who is in one of the sites that are there for a person.
+SELECT DISTINCT p.id FROM person p JOIN sites_of(%(person_id)s) AS s (id)
+    ON role_in(p.id, s.id) IS NOT NULL;
+
+-- name: put
+-- A person has a role in a site.
+INSERT INTO membership (person_id, site_id, role, added_by) VALUES (
+    %(person_id)s, %(site_id)s, %(role)s, %(added_by)s
+)
+ON CONFLICT (person_id, site_id) DO UPDATE SET role = excluded.role;
+
+-- name: drop
+-- A person is no member of a site any more.
+DELETE FROM membership
+WHERE person_id = %(person_id)s AND site_id = %(site_id)s;
