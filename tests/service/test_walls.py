@@ -174,6 +174,22 @@ def test_what_is_of_another_site_is_not_there(walled: Walled, routes: list[Route
             assert _without_key(answer) == _without_key(nothing), route
 
 
+def test_a_number_written_otherwise_is_no_way_around(walled: Walled) -> None:
+    key = walled.keys["sweep_id"]
+    with walled.running.client(STRANGER) as stranger:
+        for written in (
+            f"+{key}",
+            f"0{key}",
+            f" {key}",
+            f"{key}.0",
+            f"{key[0]}_{key[1:]}",
+            "9" * 30,
+        ):
+            answer = stranger._http.get(f"/api/v1/sweeps/{written}")
+            assert answer.status_code == 404, (written, answer.text)
+        assert stranger._http.get("/api/v1/sweeps/first").status_code == 422
+
+
 def _never(name: str) -> str:
     return "nowhere" if name in ("slug", "content_hash") else "987654321"
 
@@ -358,3 +374,5 @@ def test_people_of_the_demos_second_site_see_nothing_of_the_first(walled: Walled
             assert [site.slug for site in rake.sites.list()] == [second_site.SITE]
             with pytest.raises(NotFound):
                 rake.sites.show(FIRST)
+    with walled.running.client(EDITOR) as ned:
+        assert ned.people.me().sites == {FIRST: "editor"}

@@ -101,7 +101,7 @@ useKeys([
           </li>
         </ul>
       </div>
-      <div v-if="session.me?.role === 'manager'">
+      <div v-if="session.isOperator">
         <p class="group">Service</p>
         <ul class="plain-list">
           <li><RouterLink :to="{ name: 'new-site' }">Register a site</RouterLink></li>

@@ -18,9 +18,7 @@ const {
   <div class="stack">
     <div class="row spread">
       <h1 tabindex="-1">Sites</h1>
-      <RouterLink v-if="session.isOperator" :to="{ name: 'new-site' }"
-        >Register a site</RouterLink
-      >
+      <RouterLink v-if="session.isOperator" :to="{ name: 'new-site' }">Register a site</RouterLink>
     </div>
     <AsyncState :loading="isPending" :error="error" what="the sites" @again="refetch()">
       <section v-if="!sites?.items.length" class="card" aria-labelledby="first-title">

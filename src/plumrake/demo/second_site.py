@@ -5,7 +5,8 @@ from __future__ import annotations
 import contextlib
 from pathlib import Path
 
-from plumrake.actions.people import EmailTaken, add_person
+from plumrake.actions.people import NO_ROLE, EmailTaken, add_person, change_person
+from plumrake.demo.seed import SITE as FIRST
 from plumrake.records import members, people, sites
 from plumrake.records.queries import Connection
 
@@ -52,10 +53,11 @@ def write_pages(folder: Path) -> None:
 
 
 async def seed_second(connection: Connection, address: str, password: str) -> None:
-    """Add the site and its people, who are members of it and of no other; again it changes
-    nothing."""
+    """Add the site and its people, who are members of it and of no other, as those of the first
+    site, but its manager, are from then on; again it changes nothing."""
     new = sites.NewSite(SITE, NAME, address, None, "list", [*_PAGES], private_leave=True, policy={})
-    await sites.add_site(connection, new)
+    if await sites.add_site(connection, new) is not None:
+        await _keep_apart(connection)
     site = await sites.site_by_slug(connection, SITE)
     assert site is not None
     for email, name, role in PEOPLE:
@@ -64,3 +66,12 @@ async def seed_second(connection: Connection, address: str, password: str) -> No
         person = await people.person_by_email(connection, email)
         assert person is not None
         await members.put(connection, person.id, site.id, role, None)
+
+
+async def _keep_apart(connection: Connection) -> None:
+    first = await sites.site_by_slug(connection, FIRST)
+    assert first is not None
+    for person in await people.all_people(connection):
+        if person.role not in (None, "manager"):
+            await members.put(connection, person.id, first.id, person.role, None)
+            await change_person(connection, person, name=None, role=NO_ROLE, active=None)

@@ -45,7 +45,7 @@ _KINDS: Mapping[str, Kind] = MappingProxyType(
     }
 )
 """What an address names by a parameter, which belongs to a site."""
-_NUMBER = re.compile(r"\d{1,18}")
+_NUMBER, _DIGIT = re.compile(r"[0-9]{1,18}"), re.compile(r"\d")
 
 
 async def connection(request: Request) -> AsyncIterator[Connection]:
@@ -78,7 +78,10 @@ async def _in_site(request: Request, database: Connection, who: CallerRow) -> Ca
     if asked is None:
         return who
     kind, key = asked
-    is_key = kind in ("site", "evidence") or _NUMBER.fullmatch(key)
+    is_number = kind not in ("site", "evidence")
+    if is_number and not _DIGIT.search(key):
+        return replace(who, role=NO_ROLE)  # no number at all: the route refuses it
+    is_key = not is_number or _NUMBER.fullmatch(key)
     at = await members.site_at(database, who.id, kind, key) if is_key else None
     if at is None or at.role is None:
         raise not_found(kind.replace("_", " "), key)
