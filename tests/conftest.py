@@ -10,7 +10,7 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -188,14 +188,16 @@ def _answers(address: str) -> bool:
         return False
 
 
-def wait_for(condition: object, seconds: float, what: str) -> None:
-    """Wait until ``condition()`` is true; fail with ``what`` after ``seconds``."""
+def wait_for(
+    condition: Callable[[], object], seconds: float, what: str | Callable[[], str]
+) -> None:
+    """Wait until ``condition()`` is true; fail with ``what`` (said then) after ``seconds``."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:
-        if condition():  # type: ignore[operator]
+        if condition():
             return
         time.sleep(0.1)
-    pytest.fail(f"waited {seconds} s for {what}")
+    pytest.fail(f"waited {seconds} s for {what if isinstance(what, str) else what()}")
 
 
 def fill_with_demo(database: str, origins: dict[str, str]) -> None:

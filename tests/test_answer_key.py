@@ -28,7 +28,7 @@ from plumrake.lenses.markup import parse_document
 from plumrake.lenses.rendered.browser import find_browser
 from plumrake.lsp.written import WrittenText
 from plumrake.testing import Reader, Reading
-from tests.conftest import Running
+from tests.conftest import Running, wait_for
 
 TAKES_LONG = True
 
@@ -185,11 +185,17 @@ def test_sweep_finds_the_key(
     assert figures.ready == sum(not page.answers for page in build_environment(environment))
 
 
-def test_two_sweeps_of_the_same_pages_agree(swept: int, manager: PlumRake) -> None:
+def test_two_sweeps_of_the_same_pages_agree(
+    running: Running, swept: int, manager: PlumRake
+) -> None:
     """The pages with the most faults, read anew, give the same findings, to the last byte, whatever
     the order of reading; what hangs on all pages of the sweep is left out."""
     again = manager.sweeps.start(SITE, environment="live", fresh=True, section=RICHEST)
-    assert list(manager.sweeps.follow(again.id))[-1].kind == "done"
+    wait_for(
+        lambda: manager.sweeps.show(again.id).state == "done",
+        240,
+        lambda: f"{manager.sweeps.show(again.id)}; {running.logs()}",
+    )
 
     def all_of(sweep_id: int) -> list[str]:
         left_out = {"id", "sweep_id", "ordinal", "cause"}

@@ -199,3 +199,24 @@ def test_webhooks_are_added_and_dropped(run: Run) -> None:
     assert run("webhook", "log", SITE).output == "nothing was sent yet\n"
     assert "is dropped" in run("webhook", "drop", SITE, number).output
     assert run("webhook", "list", SITE).output == "no webhook\n"
+
+
+def test_members_are_listed_added_and_dropped(run: Run, trust: Trust) -> None:
+    """One's role in every site is not taken away in one; a manager of a site adds whom the service
+    knows."""
+    assert "in every site" in run("member", "list", SITE).output
+    added = run("member", "add", SITE, "ned@harrowmere.example", "--role", "reader")
+    assert added.output == f"Ned Osier is reader in {SITE}\n"
+    assert re.search(
+        r"^Ned Osier +reader +ned@harrowmere\.example$",
+        run("member", "list", SITE).output,
+        re.MULTILINE,
+    )
+    dropped = run("member", "drop", SITE, "ned@harrowmere.example")
+    assert dropped.output == f"Ned Osier is not in {SITE} any more\n"
+    assert status(run("member", "drop", SITE, "ned@harrowmere.example")) == 2
+    assert status(run("member", "drop", SITE, "nobody@harrowmere.example")) == 2
+    assert status(run("member", "add", SITE, "nobody@harrowmere.example")) == 2
+    changed = run("person", "edit", "ned", "--role", "none").output
+    assert changed == "Ned Osier has a role only where they are a member\n"
+    assert re.search(r"^Ned Osier +by site", run("person", "list").output, re.MULTILINE)

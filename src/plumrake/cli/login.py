@@ -24,4 +24,4 @@ def login_command(server: str, email: str, password: str) -> None:
         me = rake.people.sign_in(email, password)
         token = rake.people.make_token(f"plumrake on {socket.gethostname()}", ["read", "write"])
     file = keep_token(server, token.secret or "")
-    echo(f"signed in as {me.name} ({me.role}); the token is in {file}")
+    echo(f"signed in as {me.name} ({me.role or 'a role by site'}); the token is in {file}")
