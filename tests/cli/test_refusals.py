@@ -143,7 +143,7 @@ WRONG = {
     "a role": (
         "person edit ned --role captain",
         "Invalid value for '--role': 'captain' is not one of 'manager', 'editor', 'developer', "
-        "'reader'. See 'plumrake person edit --help'.",
+        "'reader', 'none'. See 'plumrake person edit --help'.",
     ),
     "a group": (
         "group drop Keepers",
