@@ -99,7 +99,7 @@ const problem = computed(
 </script>
 
 <template>
-  <section class="card stack" aria-labelledby="people-title">
+  <section class="card" aria-labelledby="people-title">
     <h2 id="people-title">People</h2>
     <p class="soft">
       Who is not in this list is told nothing of this site, not even that it is here.
@@ -134,29 +134,32 @@ const problem = computed(
                 /><template v-else>{{ member.role }}</template>
               </td>
               <td>{{ member.is_everywhere ? "role in every site" : "member of this site" }}</td>
-              <td v-if="isManager" class="row">
-                <Button
-                  v-if="!member.is_everywhere"
-                  label="Take out"
-                  size="small"
-                  variant="outlined"
-                  :aria-label="`Take ${member.name} out of this site`"
-                  @click="drop.mutate(member)"
-                />
-                <Button
-                  v-if="session.isOperator"
-                  :label="member.active ? 'Shut out' : 'Let in'"
-                  size="small"
-                  variant="outlined"
-                  :aria-label="`${member.active ? 'Shut out' : 'Let in'} ${member.name}`"
-                  @click="shut.mutate(member)"
-                />
-                <template v-else-if="!member.active">may not sign in</template>
+              <td v-if="isManager">
+                <div class="row">
+                  <Button
+                    v-if="!member.is_everywhere"
+                    label="Take out"
+                    size="small"
+                    variant="outlined"
+                    :aria-label="`Take ${member.name} out of this site`"
+                    @click="drop.mutate(member)"
+                  />
+                  <Button
+                    v-if="session.isOperator"
+                    :label="member.active ? 'Shut out' : 'Let in'"
+                    size="small"
+                    variant="outlined"
+                    :aria-label="`${member.active ? 'Shut out' : 'Let in'} ${member.name}`"
+                    @click="shut.mutate(member)"
+                  />
+                  <template v-else-if="!member.active">may not sign in</template>
+                </div>
               </td>
             </tr>
           </tbody>
         </table>
       </div>
+      <h3 v-if="isManager">Add somebody who can sign in</h3>
       <form
         v-if="isManager"
         class="fields"
@@ -164,7 +167,7 @@ const problem = computed(
         @submit.prevent="put.mutate({ email: added, role: addedRole })"
       >
         <div class="field">
-          <label for="p-added">E-mail of somebody who can sign in</label
+          <label for="p-added">Their e-mail</label
           ><InputText id="p-added" v-model="added" type="email" required />
         </div>
         <div class="field">
@@ -173,6 +176,7 @@ const problem = computed(
         </div>
         <Button type="submit" label="Add" variant="outlined" :loading="put.isPending.value" />
       </form>
+      <h3 v-if="session.isOperator">Invite somebody who cannot sign in yet</h3>
       <form
         v-if="session.isOperator"
         class="fields"
@@ -206,3 +210,9 @@ const problem = computed(
     </AsyncState>
   </section>
 </template>
+
+<style scoped>
+h3 {
+  margin: 20px 0 8px;
+}
+</style>
