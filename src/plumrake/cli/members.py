@@ -8,7 +8,7 @@ from plumrake import models
 from plumrake.cli.connection import served
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.people import ROLE
-from plumrake.cli.shared import as_json_option, print_json
+from plumrake.cli.shared import as_json_option, one_called, print_json
 from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
@@ -47,20 +47,17 @@ def add_member(rake: PlumRake, site: str, email: str, role: models.Role) -> None
 
 @member_group.command("drop")
 @click.argument("site")
-@click.argument("email")
+@click.argument("person")
 @served
-def drop_member(rake: PlumRake, site: str, email: str) -> None:
-    """Take who signs in with EMAIL out of SITE; what they did there stays."""
-    wanted = email.casefold()
-    found = next((one for one in rake.people.members(site) if one.email.casefold() == wanted), None)
-    if found is None:
-        fail(
-            f"nobody in {site} signs in with {email}; see 'plumrake member list {site}'", Exit.USAGE
-        )
+def drop_member(rake: PlumRake, site: str, person: str) -> None:
+    """Take PERSON (e-mail address, or what stands before its @) out of SITE; what they did there
+    stays."""
+    there = f"'plumrake member list {site}' lists who is there"
+    found = one_called(rake.people.members(site), person, there)
     if found.is_everywhere:
         fail(
             f"{found.name} is {found.role} in every site; who runs the service changes that with "
-            f"'plumrake person edit {email} --role none'",
+            f"'plumrake person edit {person} --role none'",
             Exit.USAGE,
         )
     rake.people.drop_member(site, found.id)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable
-from typing import get_args
+from typing import TypeVar, get_args
 
 import click
 from pydantic import BaseModel
@@ -13,6 +13,8 @@ from plumrake import models
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
+
+_Called = TypeVar("_Called", models.Person, models.Member)
 
 as_json_option = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 
@@ -57,20 +59,21 @@ words_option = click.option(
 def person_named(rake: PlumRake, name: str) -> models.Person:
     """Return the person with an e-mail address, or whose address has this before its @; else end
     with status 2."""
+    return one_called(rake.people.list(), name, "'plumrake person list' lists everybody")
+
+
+def one_called(people: Iterable[_Called], name: str, else_see: str) -> _Called:
+    """Return the one of some people with an e-mail address, or whose address has this before its @;
+    else end with status 2."""
     wanted = name.casefold()
     found = [
         person
-        for person in rake.people.list()
+        for person in people
         if wanted in (person.email.casefold(), person.email.partition("@")[0].casefold())
     ]
     if len(found) != 1:
-        fail(
-            (
-                f"{'nobody' if not found else 'more than one person'} is called '{name}'; "
-                "'plumrake person list' lists everybody"
-            ),
-            Exit.USAGE,
-        )
+        who = "nobody" if not found else "more than one person"
+        fail(f"{who} is called '{name}'; {else_see}", Exit.USAGE)
     return found[0]
 
 

@@ -111,7 +111,8 @@ async def members_of(connection: Connection, site_id: int) -> list[MemberRow]:
 
 
 async def known_to(connection: Connection, person_id: int) -> set[int]:
-    """Return who is in one of the sites that are there for a person."""
+    """Return whom a person may know of: who is in a site that is there for them; everybody for who
+    runs the service."""
     return set(await numbers(connection, _QUERIES["known_to"], person_id=person_id))
 
 

@@ -107,9 +107,19 @@ WHERE role_in(p.id, %(site_id)s) IS NOT NULL
 ORDER BY p.name, p.id;
 
 -- name: known_to
--- Who is in one of the sites that are there for a person.
-SELECT DISTINCT p.id FROM person p JOIN sites_of(%(person_id)s) AS s (id)
-    ON role_in(p.id, s.id) IS NOT NULL;
+-- Whom a person may know of: who is in one of the sites that are there for them; everybody for who
+-- runs the service.
+SELECT p.id FROM person p
+WHERE
+    p.id = %(person_id)s
+    OR EXISTS (
+        SELECT FROM sites_of(%(person_id)s) AS s (id)
+        WHERE role_in(p.id, s.id) IS NOT NULL
+    )
+    OR EXISTS (
+        SELECT FROM person o
+        WHERE o.id = %(person_id)s AND o.role = 'manager'
+    );
 
 -- name: put
 -- A person has a role in a site.

@@ -204,7 +204,7 @@ async def list_people(who: SignedIn, database: Database) -> models.Listing[model
         items=[
             models.Person.model_validate(person)
             for person in await people.all_people(database)
-            if who.role == "manager" or person.id in known or person.id == who.id
+            if person.id in known
         ]
     )
 
@@ -265,7 +265,7 @@ async def list_groups(who: SignedIn, database: Database) -> models.Listing[model
         models.Group(
             id=group.id,
             name=group.name,
-            members=[one for one in group.members if who.role == "manager" or one in known],
+            members=[one for one in group.members if one in known],
         )
         for group in await people.groups(database)
     ]
