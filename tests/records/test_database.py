@@ -43,7 +43,7 @@ APPLIED = {
     "0024.reviews.sql": "d5e393ce3547e9fd",
     "0025.page_pictures.sql": "acc70d71041eb8d2",
     "0026.tried_patterns.sql": "632a69c318650c89",
-    "0027.members.sql": "e3621fe99dfb7709",
+    "0027.members.sql": "54d2751f892c76fe",
 }
 
 

@@ -37,6 +37,14 @@ async def test_a_membership_goes_before_the_role_in_every_site(rows: Rows) -> No
     assert await members.role_in(rows.connection, ned, trust) == "editor"
 
 
+async def test_nobody_lowers_the_role_of_who_runs_the_service(rows: Rows) -> None:
+    """A manager of one site would lock them out of it."""
+    trust, philippa = await rows.site("trust"), await rows.person("Philippa", "manager")
+    await members.put(rows.connection, philippa, trust, "reader", None)
+    [member] = await members.members_of(rows.connection, trust)
+    assert (member.role, member.is_everywhere) == ("manager", True)
+
+
 async def test_members_are_those_of_the_site_and_of_every_one(rows: Rows) -> None:
     trust, museum = await rows.site("trust"), await rows.site("museum")
     ned, imke = await rows.person("Ned", "editor"), await nowhere(rows, "Imke")

@@ -101,7 +101,7 @@ SELECT
     p.email,
     p.active,
     role_in(p.id, %(site_id)s) AS role,
-    m.person_id IS NULL AS is_everywhere
+    m.person_id IS NULL OR coalesce(p.role, '') = 'manager' AS is_everywhere
 FROM person p LEFT JOIN membership m ON m.person_id = p.id AND m.site_id = %(site_id)s
 WHERE role_in(p.id, %(site_id)s) IS NOT NULL
 ORDER BY p.name, p.id;

@@ -1,6 +1,7 @@
 -- depends: 0026.tried_patterns
 -- Sites are apart: who is there, as what. A person's own role holds in every site where they have
--- no other; without one they are in the sites that they are members of, and nowhere else.
+-- no other (for who manages every site, always); without one they are in the sites that they are
+-- members of, and nowhere else.
 
 ALTER TABLE person ALTER COLUMN role DROP NOT NULL;
 COMMENT ON COLUMN person.role IS
@@ -24,7 +25,7 @@ COMMENT ON COLUMN invitation.site_id IS
 
 CREATE FUNCTION role_in(asked_person bigint, asked_site bigint) RETURNS text
 LANGUAGE sql STABLE AS $$
-SELECT coalesce(m.role, p.role)
+SELECT CASE WHEN p.role = 'manager' THEN p.role ELSE coalesce(m.role, p.role) END
 FROM person p LEFT JOIN membership m ON m.person_id = p.id AND m.site_id = asked_site
 WHERE p.id = asked_person
 $$;
