@@ -4,8 +4,9 @@ Each site is swept twice by services of their own: every page tried with other l
 and pages standing for others as policy has it by default. Told are the pages that were not tried,
 the findings of the checks concerned that only the first sweep has, and how fast both were.
 
-``python -m bench.patterns [FOLDER|ADDRESS …]``; default: the demo's live pages, a made site of
-twelve templates, and git-doc where it is installed. An address is a site with a sitemap.
+``python -m bench.patterns [FOLDER|ADDRESS|made:PAGES …]``; default: the demo's live pages, a made
+site of twelve templates, and git-doc where it is installed. An address is a site with a sitemap; of
+a folder that was not made here 240 pages are taken.
 """
 
 from __future__ import annotations
@@ -24,7 +25,7 @@ from plumrake.actions.reading import tried_checks
 from plumrake.demo.server import make_server
 
 _GIT = Path("/usr/share/doc/git/html")
-_MADE = 240
+_MADE_SITE, _MADE = "made:", 240
 _MOST = 240
 _EVERY, _DEFAULT = 1, 10
 
@@ -39,17 +40,14 @@ def main() -> None:
 def for_each_site(compare: Callable[[str, str], None]) -> None:
     """Have each given site compared, by its name and place; else the demo, a made site, and
     git-doc where it is installed."""
-    given = sys.argv[1:]
-    if given:
-        for one in given:
-            compare(one, one)
-        return
-    compare("demo", "")
-    with tempfile.TemporaryDirectory(prefix="plr-made-") as folder:
-        write_site(Path(folder), make_pages(_MADE))
-        compare("made-site", folder)
-    if _GIT.is_dir():
-        compare("git-doc", str(_GIT))
+    default = ["", f"{_MADE_SITE}{_MADE}", *([str(_GIT)] if _GIT.is_dir() else [])]
+    for one in sys.argv[1:] or default:
+        if not one.startswith(_MADE_SITE):
+            compare(one or "demo", one)
+            continue
+        with tempfile.TemporaryDirectory(prefix="plr-made-") as folder:
+            write_site(Path(folder), make_pages(int(one.removeprefix(_MADE_SITE))))
+            compare(one, folder)
 
 
 def _compare(name: str, place: str) -> None:
@@ -106,7 +104,9 @@ def site(service: Running, place: str, policy: dict[str, object]) -> Iterator[st
     if folder.is_dir():
         server = make_server(folder, 0)
         threading.Thread(target=server.serve_forever, daemon=True).start()
-        files = sorted(file for file in folder.rglob("*.html") if not file.is_symlink())[:_MOST]
+        files = sorted(file for file in folder.rglob("*.html") if not file.is_symlink())
+        if not folder.name.startswith("plr-made-"):
+            files = files[:_MOST]
         more = {
             "live_address": f"http://127.0.0.1:{server.server_address[1]}/",
             "found_by": "list",

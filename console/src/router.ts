@@ -35,6 +35,18 @@ export const router = createRouter({
       meta: { title: "The first person", open: true },
     },
     {
+      path: "/forgotten",
+      name: "forgotten",
+      component: () => import("@/views/ForgottenView.vue"),
+      meta: { title: "Password forgotten", open: true },
+    },
+    {
+      path: "/new-password",
+      name: "new-password",
+      component: () => import("@/views/NewPasswordView.vue"),
+      meta: { title: "Choose a new password", open: true },
+    },
+    {
       path: "/invitation",
       name: "invitation",
       component: () => import("@/views/InvitationView.vue"),
@@ -180,6 +192,7 @@ export const router = createRouter({
 router.beforeEach(async (to) => {
   if (session.me === undefined) await findOut();
   if (!session.me && !to.meta.open) return { name: "sign-in", query: { to: to.fullPath } };
+  if (session.me?.lacks_second_factor && !to.meta.open && to.name !== "me") return { name: "me" };
   const { site } = to.params;
   lookAt(typeof site === "string" ? site : undefined);
   return true;

@@ -41,8 +41,11 @@ export async function findOut(): Promise<void> {
   }
 }
 
-export async function signIn(email: string, password: string): Promise<void> {
-  session.me = await data(api.POST("/api/v1/session", { body: { email, password } }));
+/** Sign in by password, with a code where one has a second factor. */
+export async function signIn(email: string, password: string, code?: string): Promise<void> {
+  session.me = await data(
+    api.POST("/api/v1/session", { body: { email, password, code: code || null } }),
+  );
 }
 
 export async function signOut(): Promise<void> {

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, get_args
+from urllib.parse import urlsplit
 
+from pydantic import field_validator, model_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
+from plumrake.actions.sign_ins import Rules
+from plumrake.actions.single_sign_on import Provider
 from plumrake.actions.site_sources import SourceSettings
+from plumrake.models import Role
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
 
@@ -19,14 +24,37 @@ class Settings(BaseSettings):
     database: str = "postgresql://plumrake@127.0.0.1:5432/plumrake"
     host: str = "127.0.0.1"
     port: int = 8600
+    proxies: str = ""
+    """Addresses (with ',' between them) of the reverse proxies whose ``X-Forwarded-For`` and
+    ``X-Forwarded-Proto`` are believed; without one nobody's."""
+
     secure_cookies: bool = False
+    """As it was said before ``address`` did: true refuses an address without HTTPS."""
+
     session_hours: int = 12
+    idle_minutes: int = 30
+    """After so many minutes without a request of theirs somebody is signed out."""
+
+    second_factor: str = ""
+    """The roles (with ',' between them) in which everybody needs a second factor."""
+
+    sign_on_issuer: str = ""
+    """The issuer of the organisation's own sign-in (OpenID Connect); without one there is none."""
+    sign_on_client: str = ""
+    sign_on_secret: str = ""
+    sign_on_name: str = "your organisation"
+    sign_on_groups: str = "groups"
+    """The claim that lists somebody's groups."""
+    sign_on_roles: str = ""
+    """Which group has which role in every site: ``web-team=manager,authors=editor``."""
+
     worker_jobs: int = 2
     worker_tabs: int = 2
     page_seconds: float = 30.0
     log_json: bool = False
     address: str = ""
-    """Where people reach the console, for links in emails; default: host and port."""
+    """Where people reach the console: for links in e-mails, passkeys and single sign-on; over HTTPS
+    it makes cookies ``Secure`` and tells browsers to stay there. Default: host and port."""
     mail_host: str = ""
     """The mail server; without one no e-mails are written."""
     mail_port: int = 25
@@ -61,6 +89,76 @@ class Settings(BaseSettings):
         folders = tuple(one for one in self.site_folders.split(":") if one)
         return SourceSettings(folders, self.secrets_key)
 
+    @field_validator("address")
+    @classmethod
+    def _origin(cls, address: str) -> str:
+        parts = urlsplit(address)
+        if address and (
+            parts.scheme not in ("http", "https")
+            or not parts.hostname
+            or parts.path.strip("/")
+            or parts.query
+        ):
+            raise ValueError("has to be http:// or https:// with a host, and no path")
+        return address
+
+    @field_validator("second_factor")
+    @classmethod
+    def _roles(cls, roles: str) -> str:
+        for role in _listed(roles):
+            _check_role(role)
+        return roles
+
+    @field_validator("sign_on_roles")
+    @classmethod
+    def _groups_with_roles(cls, given: str) -> str:
+        for one in _listed(given):
+            group, _, role = one.rpartition("=")
+            if not group:
+                raise ValueError(f"'{one}' has to be GROUP=ROLE")
+            _check_role(role)
+        return given
+
+    @model_validator(mode="after")
+    def _secure_where_said(self) -> Settings:
+        if self.secure_cookies and not self.is_https:
+            raise ValueError(
+                "PLUMRAKE_SECURE_COOKIES is true, but PLUMRAKE_ADDRESS is no https:// address"
+            )
+        if self.sign_on_issuer and not self.sign_on_client:
+            raise ValueError("PLUMRAKE_SIGN_ON_ISSUER wants PLUMRAKE_SIGN_ON_CLIENT too")
+        return self
+
+    @property
+    def is_https(self) -> bool:
+        """Whether people reach the service over HTTPS."""
+        return self.console_address.startswith("https://")
+
+    @property
+    def sign_in_rules(self) -> Rules:
+        """What is said of signing in."""
+        return Rules(
+            self.session_hours,
+            self.idle_minutes,
+            self.secrets_key,
+            tuple(_listed(self.second_factor)),
+        )
+
+    @property
+    def single_sign_on(self) -> Provider | None:
+        """The organisation's own sign-in, or None."""
+        if not self.sign_on_issuer:
+            return None
+        pairs = (one.rpartition("=") for one in _listed(self.sign_on_roles))
+        return Provider(
+            self.sign_on_issuer,
+            self.sign_on_client,
+            self.sign_on_secret,
+            self.sign_on_name,
+            self.sign_on_groups,
+            {group: role for group, _, role in pairs},
+        )
+
     @property
     def console_address(self) -> str:
         """Where people reach the console, without a slash at the end."""
@@ -79,3 +177,12 @@ class Settings(BaseSettings):
             self.mail_user,
             self.mail_password,
         )
+
+
+def _listed(text: str) -> list[str]:
+    return [one.strip() for one in text.split(",") if one.strip()]
+
+
+def _check_role(role: str) -> None:
+    if role not in get_args(Role):
+        raise ValueError(f"'{role}' is no role: {', '.join(get_args(Role))}")

@@ -197,7 +197,7 @@ MANAGERS_ONLY = "this needs the role manager; you have 'editor'"
         (
             "never-given",
             f"site show {SITE}",
-            "the token is not valid; make one with 'plumrake login'",
+            "the token is not valid, or over; make one with 'plumrake login'",
         ),
     ],
 )

@@ -64,7 +64,7 @@ def test_from_nobody_to_the_first_sweep(empty: Running, browser: Browser, canal:
     for label, text in (
         ("Your name", "Maud Ferris"),
         ("E-mail address", "maud@harrowmere.example"),
-        ("Password, ten characters or more", "lock-gates-at-dawn"),
+        ("Password, twelve characters or more", "lock-gates-at-dawn"),
     ):
         write(page, page.get_by_label(label), text)
     page.keyboard.press("Enter")

@@ -262,7 +262,7 @@ def test_somebody_is_invited_and_comes_in(
     address = (told.text_content() or "").rpartition(" ")[2]
     guest = browser.new_context(base_url=trust.running.address).new_page()
     guest.goto(address)
-    guest.get_by_label("Password, ten characters or more").fill("towpath-at-dusk")
+    guest.get_by_label("Password, twelve characters or more").fill("towpath-at-dusk")
     guest.get_by_role("button", name="Accept invitation").click()
     expect(guest.get_by_role("heading", level=1)).to_have_text("My desk")
     expect(guest.locator("header")).to_contain_text("Jenny Wren")

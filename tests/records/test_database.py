@@ -44,6 +44,7 @@ APPLIED = {
     "0025.page_pictures.sql": "acc70d71041eb8d2",
     "0026.tried_patterns.sql": "632a69c318650c89",
     "0027.members.sql": "54d2751f892c76fe",
+    "0028.signing_in.sql": "c876bac385565696",
 }
 
 

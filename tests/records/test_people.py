@@ -1,9 +1,9 @@
-"""People, sessions, tokens, groups, parts, invitations and filters: each query among rows of others
+"""People, groups, parts, invitations and filters: each query among rows of others
 that it must leave alone."""
 
 from __future__ import annotations
 
-from plumrake.records import people
+from plumrake.records import people, sign_ins
 from tests.records.conftest import Rows
 
 
@@ -38,66 +38,6 @@ async def test_managers_are_counted_while_they_may_sign_in(rows: Rows) -> None:
     changed = await people.person_by_id(rows.connection, away)
     assert changed is not None
     assert (changed.name, changed.active, changed.digest) == ("Gone", False, False)
-
-
-async def test_attempts_are_counted_by_address_and_forgotten(rows: Rows) -> None:
-    """Another address' attempts and old ones do not count."""
-    for _ in range(3):
-        counted = await people.count_attempt(rows.connection, "Ned@harrowmere.example", 60)
-    assert counted == 3
-    assert await people.count_attempt(rows.connection, "ruth@harrowmere.example", 60) == 1
-    await rows.run(
-        "UPDATE sign_in_attempt SET at = now() - interval '2 minutes'"
-        " WHERE at < (SELECT max(at) FROM sign_in_attempt WHERE email = %s)",
-        "ned@harrowmere.example",
-    )
-    assert await people.count_attempt(rows.connection, "ned@harrowmere.example", 60) == 2
-    await people.forget_attempts(rows.connection, "NED@harrowmere.example")
-    assert await people.count_attempt(rows.connection, "ned@harrowmere.example", 60) == 1
-    assert await people.count_attempt(rows.connection, "ruth@harrowmere.example", 600) == 2
-
-
-async def test_sessions_end_by_time_by_hand_and_with_the_person(rows: Rows) -> None:
-    """A session says who comes; of several of a person one may be left."""
-    ned, ruth = await rows.person("Ned"), await rows.person("Ruth")
-    for token, person in ((b"one", ned), (b"two", ned), (b"three", ned), (b"four", ruth)):
-        await people.add_session(rows.connection, token, person, f"csrf {token!r}", 8)
-    caller = await people.caller_by_session(rows.connection, b"two")
-    assert caller is not None
-    assert (caller.id, caller.csrf_token, caller.scopes) == (ned, "csrf b'two'", ["read", "write"])
-    await rows.run("UPDATE session SET expires_at = now() WHERE token_hash = %s", b"one")
-    assert await people.caller_by_session(rows.connection, b"one") is None
-    await people.end_sessions(rows.connection, ned, but=b"two")
-    there = [await people.caller_by_session(rows.connection, one) for one in (b"two", b"three")]
-    assert [one is not None for one in there] == [True, False]
-    await people.end_session(rows.connection, b"two")
-    assert await people.caller_by_session(rows.connection, b"two") is None
-    assert await people.caller_by_session(rows.connection, b"four") is not None
-    await rows.run("UPDATE person SET active = false WHERE id = %s", ruth)
-    assert await people.caller_by_session(rows.connection, b"four") is None
-
-
-async def test_tokens_work_until_they_are_revoked(rows: Rows) -> None:
-    """Nobody revokes another's token; all of one person's go at once, and no one else's."""
-    ned, ruth = await rows.person("Ned"), await rows.person("Ruth")
-    first = await people.add_token(rows.connection, ned, "CI", b"ci", ["read"])
-    await people.add_token(rows.connection, ned, "CMS", b"cms", ["read", "write"])
-    await people.add_token(rows.connection, ruth, "hers", b"hers", ["read"])
-    caller = await people.caller_by_token(rows.connection, b"ci")
-    assert caller is not None
-    assert (caller.id, caller.scopes, caller.csrf_token) == (ned, ["read"], None)
-    names = [
-        (one.name, one.last_used_at is not None)
-        for one in await people.tokens_of(rows.connection, ned)
-    ]
-    assert names == [("CI", True), ("CMS", False)]
-    assert not await people.revoke_token(rows.connection, first.id, ruth)
-    assert await people.revoke_token(rows.connection, first.id, ned)
-    assert not await people.revoke_token(rows.connection, first.id, ned)
-    assert await people.caller_by_token(rows.connection, b"ci") is None
-    await people.revoke_tokens(rows.connection, ned)
-    assert await people.tokens_of(rows.connection, ned) == []
-    assert len(await people.tokens_of(rows.connection, ruth)) == 1
 
 
 async def test_parts_belong_to_a_person_or_a_group(rows: Rows) -> None:
@@ -175,7 +115,7 @@ async def test_feeds_passwords_and_answers_are_each_persons_own(rows: Rows) -> N
     assert found.id == ned
     await people.set_feed(rows.connection, ned, None)
     assert await people.person_by_feed(rows.connection, b"feed of ned") is None
-    await people.set_password(rows.connection, ned, "new hash")
+    await sign_ins.set_password(rows.connection, ned, "new hash")
     hashes = [one.password_hash for one in await people.all_people(rows.connection)]
     assert hashes == ["new hash", "no hash"]
     await people.keep_answer(rows.connection, ned, "k", "hash", {"id": 1})

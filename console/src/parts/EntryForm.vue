@@ -28,7 +28,8 @@ async function submit() {
     <p class="soft">{{ lead }}</p>
     <Message v-if="problem" severity="error" role="alert">{{ problem }}</Message>
     <slot />
-    <Button type="submit" :label="title" :loading="busy" />
+    <Button type="submit" :label="title" :loading="busy" class="enter" />
+    <slot name="more" />
   </form>
 </template>
 
@@ -43,7 +44,7 @@ form {
   font-weight: 600;
   margin-top: 8px;
 }
-button {
+.enter {
   margin-top: 16px;
 }
 </style>

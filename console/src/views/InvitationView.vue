@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import InputText from "primevue/inputtext";
 import { api, data } from "@/api/client";
 import EntryForm from "@/parts/EntryForm.vue";
+import NewPasswordField from "@/parts/NewPasswordField.vue";
 import { signIn } from "@/session";
 
 const route = useRoute();
@@ -27,14 +27,6 @@ async function enter() {
     lead="You are invited to Plum Rake. Choose a password to sign in with."
     :enter="enter"
   >
-    <label for="new-password">Password, ten characters or more</label>
-    <InputText
-      id="new-password"
-      v-model="password"
-      type="password"
-      autocomplete="new-password"
-      minlength="10"
-      required
-    />
+    <NewPasswordField v-model="password" />
   </EntryForm>
 </template>

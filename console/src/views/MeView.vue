@@ -9,6 +9,11 @@ import { api, data } from "@/api/client";
 import { says } from "@/format";
 import { session } from "@/session";
 import { chooseTheme, theme, type Theme } from "@/theme";
+import ConfirmAgain from "@/parts/ConfirmAgain.vue";
+import MySecondFactors from "@/parts/MySecondFactors.vue";
+import MySessions from "@/parts/MySessions.vue";
+import MyTokens from "@/parts/MyTokens.vue";
+import NewPasswordField from "@/parts/NewPasswordField.vue";
 import { letLettersAct, lettersAct } from "@/use/keys";
 
 const THEMES: [Theme, string][] = [
@@ -140,15 +145,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked;
         />
       </div>
       <div class="field">
-        <label for="m-new">New, ten characters or more</label
-        ><InputText
-          id="m-new"
-          v-model="fresh"
-          type="password"
-          autocomplete="new-password"
-          minlength="10"
-          required
-        />
+        <NewPasswordField v-model="fresh" />
       </div>
       <div class="row">
         <Button type="submit" label="Change it" :loading="password.isPending.value" /><Button
@@ -158,6 +155,10 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked;
         />
       </div>
     </form>
+    <MySecondFactors class="tight" @said="say" />
+    <MySessions class="tight" @said="say" />
+    <MyTokens class="tight" @said="say" />
+    <ConfirmAgain />
   </div>
 </template>
 

@@ -61,6 +61,7 @@ const entering = useMutation({
           schedule_environment: "live",
           policy: {},
           journeys: [],
+          second_factor_roles: [],
         },
       }),
     );

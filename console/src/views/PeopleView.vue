@@ -8,6 +8,7 @@ import { api, data, ownerOf } from "@/api/client";
 import { says } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import OwnerPick from "@/parts/OwnerPick.vue";
+import SecondFactorRoles from "@/parts/SecondFactorRoles.vue";
 import SiteMembers from "@/parts/SiteMembers.vue";
 import { session } from "@/session";
 
@@ -131,6 +132,7 @@ const problem = computed(() => addGroup.error.value ?? assign.error.value);
         </form>
       </section>
       <SiteMembers :site="site" @said="say" />
+      <SecondFactorRoles :site="site" @said="say" />
       <section class="card" aria-labelledby="groups-title">
         <h2 id="groups-title">Groups</h2>
         <AsyncState

@@ -1,25 +1,54 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { ref } from "vue";
+import { computed, ref } from "vue";
 import { RouterLink, useRoute, useRouter } from "vue-router";
+import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { api, data } from "@/api/client";
+import Message from "primevue/message";
+import { api, data, Problem } from "@/api/client";
+import { says } from "@/format";
 import EntryForm from "@/parts/EntryForm.vue";
 import { signIn } from "@/session";
+import { hasPasskeys, signInByPasskey } from "@/use/passkeys";
 
 const route = useRoute();
 const router = useRouter();
 const email = ref("");
 const password = ref("");
+const code = ref("");
+const wantsCode = ref(false);
+const problem = ref(String(route.query.problem ?? ""));
 const { data: start } = useQuery({
   queryKey: ["start"],
   queryFn: () => data(api.GET("/api/v1/start")),
 });
+const to = computed(() => {
+  const wanted = String(route.query.to ?? "/");
+  return wanted.startsWith("/") && !wanted.startsWith("//") ? wanted : "/";
+});
+const elsewhere = computed(
+  () => `/api/v1/session/single-sign-on?${new URLSearchParams({ to: to.value })}`,
+);
 
 async function enter() {
-  await signIn(email.value, password.value);
-  const wanted = String(route.query.to ?? "/");
-  await router.push(wanted.startsWith("/") && !wanted.startsWith("//") ? wanted : "/");
+  problem.value = "";
+  try {
+    await signIn(email.value, password.value, code.value);
+  } catch (error) {
+    wantsCode.value ||= error instanceof Problem && error.code === "second-factor-wanted";
+    throw error;
+  }
+  await router.push(to.value);
+}
+
+async function enterByPasskey() {
+  problem.value = "";
+  try {
+    await signInByPasskey();
+    await router.push(to.value);
+  } catch (error) {
+    problem.value = says(error);
+  }
 }
 </script>
 
@@ -33,6 +62,7 @@ async function enter() {
       Nobody can sign in here yet.
       <RouterLink :to="{ name: 'start' }">Begin as the first person</RouterLink>
     </p>
+    <Message v-if="problem" severity="error" role="alert">{{ problem }}</Message>
     <label for="email">E-mail address</label>
     <InputText id="email" v-model="email" type="email" autocomplete="username" required />
     <label for="password">Password</label>
@@ -43,5 +73,25 @@ async function enter() {
       autocomplete="current-password"
       required
     />
+    <template v-if="wantsCode">
+      <label for="code">Code of your app, or a recovery code</label>
+      <InputText id="code" v-model="code" autocomplete="one-time-code" required />
+    </template>
+    <template #more>
+      <Button
+        v-if="hasPasskeys"
+        label="Sign in with a passkey"
+        variant="outlined"
+        @click="enterByPasskey"
+      />
+      <Button
+        v-if="start?.single_sign_on"
+        as="a"
+        :href="elsewhere"
+        :label="`Sign in at ${start.single_sign_on}`"
+        variant="outlined"
+      />
+      <p><RouterLink :to="{ name: 'forgotten' }">Password forgotten?</RouterLink></p>
+    </template>
   </EntryForm>
 </template>

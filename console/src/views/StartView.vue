@@ -5,6 +5,7 @@ import { RouterLink, useRoute, useRouter } from "vue-router";
 import InputText from "primevue/inputtext";
 import { api, data } from "@/api/client";
 import EntryForm from "@/parts/EntryForm.vue";
+import NewPasswordField from "@/parts/NewPasswordField.vue";
 import { signIn } from "@/session";
 
 /** The first person of an empty service, who comes with the key that it printed when it started. */
@@ -50,14 +51,6 @@ async function enter() {
     <InputText id="b-name" v-model="name" autocomplete="name" required />
     <label for="b-email">E-mail address</label>
     <InputText id="b-email" v-model="email" type="email" autocomplete="username" required />
-    <label for="b-password">Password, ten characters or more</label>
-    <InputText
-      id="b-password"
-      v-model="password"
-      type="password"
-      autocomplete="new-password"
-      minlength="10"
-      required
-    />
+    <NewPasswordField v-model="password" />
   </EntryForm>
 </template>

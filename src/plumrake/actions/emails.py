@@ -149,3 +149,16 @@ def _short(text: str) -> str:
 def _text(person: PersonRow, parts: Sequence[str], address: str) -> str:
     end = ["", "-- ", f"Plum Rake, {address}", f"Which e-mails you get: {address}/me"]
     return "\n".join([f"Good day, {person.name},", "", *parts, *end]) + "\n"
+
+
+def reset_email(person: PersonRow, secret: str, address: str, minutes: int) -> Email:
+    """Return the e-mail with the address at which somebody chooses a new password."""
+    parts = [
+        "somebody, you we hope, has said that your password is forgotten. Choose a new one here,",
+        f"within {minutes} minutes:",
+        "",
+        f"    {address}/new-password#{secret}",
+        "",
+        "If it was not you, nothing has to be done: your password stays as it is.",
+    ]
+    return Email(person.name, person.email, "A new password", _text(person, parts, address))

@@ -21,10 +21,10 @@ from typing import Any
 from plumrake.actions.drafted_sources import DraftedSource
 from plumrake.actions.fixes import Actor
 from plumrake.actions.notifying import tell_clearance, tell_release
-from plumrake.actions.people import same_secret
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.reading import PageResult, follow_links, read_and_assess
 from plumrake.actions.reading_by_source import read_by_source_first
+from plumrake.actions.secret_hashes import same_secret
 from plumrake.actions.site_sources import SourceSettings, reading_headers
 from plumrake.actions.sites import (
     ground_of,

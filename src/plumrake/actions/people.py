@@ -1,54 +1,25 @@
-"""Signing in and out, tokens, and who a secret belongs to. Secrets are kept as hashes only."""
+"""People, invitations, groups and members of sites."""
 
 from __future__ import annotations
 
-import asyncio
-import hashlib
-import hmac
 import secrets
 
-from argon2 import PasswordHasher
-from argon2.exceptions import InvalidHashError, VerificationError
-
+from plumrake.actions.passwords import hashed
 from plumrake.actions.ports import Connect
-from plumrake.records import members, people
-from plumrake.records.people import CallerRow, InvitationRow, PersonRow, TokenRow
+from plumrake.actions.secret_hashes import secret_hash
+from plumrake.records import members, people, sign_ins
+from plumrake.records.people import InvitationRow, PersonRow
 from plumrake.records.queries import Connection
 
-_HASHER = PasswordHasher()
-_NOBODY = _HASHER.hash("nobody has this password")
-_BEGINS_WITH = "plr_"
-_ATTEMPTS, _WITHIN_SECONDS = 10, 300
-_hashing = asyncio.Semaphore(4)
-"""A hash takes 64 MB and a core for a sixth of a second."""
-_SHORTEST_PASSWORD = 10
 _INVITED_DAYS = 14
 NO_ROLE = "none"
 """Of every site: somebody is only where they are a member."""
-
-
-class BadCredentials(ValueError):
-    """E-mail address or password is wrong; which of them is not said."""
-
-    code = "bad-credentials"
-
-
-class TooManyAttempts(ValueError):
-    """Too many sign-ins were tried for this address."""
-
-    code = "too-many-attempts"
 
 
 class EmailTaken(ValueError):
     """Somebody has this e-mail address already."""
 
     code = "email-taken"
-
-
-class WeakPassword(ValueError):
-    """The password is too short."""
-
-    code = "weak-password"
 
 
 class LastManager(ValueError):
@@ -69,23 +40,11 @@ class GroupTaken(ValueError):
     code = "group-taken"
 
 
-def same_secret(given: str, secret: str) -> bool:
-    """Tell whether somebody gave the right secret, in a time that tells nothing about it; what is
-    given may be any text."""
-    return hmac.compare_digest(given.encode("utf-8", "surrogatepass"), secret.encode())
-
-
-def secret_hash(secret: str) -> bytes:
-    """Return what is kept of a session's or token's secret (they are random, so a plain hash is
-    enough)."""
-    return hashlib.sha256(secret.encode()).digest()
-
-
 async def add_person(
     connection: Connection, email: str, name: str, role: str | None, password: str
 ) -> PersonRow:
     """Add a person who can sign in. Raises ``EmailTaken``, ``WeakPassword``."""
-    return await add_hashed(connection, email, name, role, await hashed(password))
+    return await add_hashed(connection, email, name, role, await hashed(password, (name, email)))
 
 
 async def add_hashed(
@@ -96,89 +55,6 @@ async def add_hashed(
     if person is None:
         raise EmailTaken(f"somebody has the e-mail address {email} already; choose another")
     return person
-
-
-async def sign_in(connect: Connect, email: str, password: str, hours: int) -> tuple[CallerRow, str]:
-    """Return the person and the new session's secret. Raises ``BadCredentials``,
-    ``TooManyAttempts``.
-
-    The try is counted and kept before the password is looked at, so that many at once are many;
-    no connection is held while the hash is computed.
-    """
-    person = await _person_who_tries(connect, email)
-    known = person is not None and person.active
-    is_right = await _verified(person.password_hash if person is not None else _NOBODY, password)
-    if person is None or not (is_right and known):
-        raise BadCredentials("e-mail address or password is wrong")
-    secret, csrf_token = secrets.token_urlsafe(32), secrets.token_urlsafe(24)
-    async with connect() as connection:
-        await people.forget_attempts(connection, email)
-        await people.add_session(connection, secret_hash(secret), person.id, csrf_token, hours)
-    return CallerRow(
-        person.id,
-        person.email,
-        person.name,
-        person.role or NO_ROLE,
-        csrf_token,
-        ["read", "write"],
-        None,
-    ), secret
-
-
-async def _person_who_tries(connect: Connect, email: str) -> PersonRow | None:
-    """Count a try and return the person, if there is one. Raises ``TooManyAttempts``."""
-    async with connect() as connection:
-        tried = await people.count_attempt(connection, email, _WITHIN_SECONDS)
-        person = await people.person_by_email(connection, email)
-    if tried > _ATTEMPTS:
-        raise TooManyAttempts("too many tries for this e-mail address; wait five minutes")
-    return person
-
-
-async def _verified(password_hash: str, password: str) -> bool:
-    async with _hashing:
-        try:
-            return await asyncio.to_thread(_HASHER.verify, password_hash, password)
-        except (VerificationError, InvalidHashError):
-            return False
-
-
-async def make_token(
-    connection: Connection,
-    person_id: int,
-    name: str,
-    scopes: list[str],
-    site_id: int | None = None,
-) -> tuple[TokenRow, str]:
-    """Return a new token and its secret, which is shown this once. One that may only ask the gate
-    is for one site."""
-    secret = _BEGINS_WITH + secrets.token_urlsafe(32)
-    made = await people.add_token(connection, person_id, name, secret_hash(secret), scopes, site_id)
-    return made, secret
-
-
-async def change_password(
-    connect: Connect, email: str, current: str, new: str, keep: bytes | None
-) -> None:
-    """Change one's password and sign out everywhere but in the session ``keep``. Raises
-    ``BadCredentials``, ``WeakPassword``, ``TooManyAttempts``."""
-    person = await _person_who_tries(connect, email)
-    assert person is not None, "somebody who is signed in is a person"
-    if not await _verified(person.password_hash, current):
-        raise BadCredentials("the current password is wrong")
-    password_hash = await hashed(new)
-    async with connect() as connection:
-        await people.forget_attempts(connection, email)
-        await people.set_password(connection, person.id, password_hash)
-        await people.end_sessions(connection, person.id, keep)
-
-
-async def hashed(password: str) -> str:
-    """Return what is kept of a password. Raises ``WeakPassword``."""
-    if len(password) < _SHORTEST_PASSWORD:
-        raise WeakPassword(f"the password has to have at least {_SHORTEST_PASSWORD} characters")
-    async with _hashing:
-        return await asyncio.to_thread(_HASHER.hash, password)
 
 
 async def invite(
@@ -198,8 +74,8 @@ async def accept(connect: Connect, secret: str, password: str) -> PersonRow:
     """Make a person of an invitation. Raises ``BadInvitation``, ``WeakPassword``,
     ``EmailTaken``."""
     async with connect() as connection:
-        await _invitation(connection, secret)
-    password_hash = await hashed(password)
+        invited = await _invitation(connection, secret)
+    password_hash = await hashed(password, (invited.name, invited.email))
     async with connect() as connection, connection.transaction():
         invitation = await _invitation(connection, secret)
         everywhere = invitation.role if invitation.site_id is None else None
@@ -249,8 +125,8 @@ async def change_person(
             immediately=person.immediately,
         )
         if not after_active:
-            await people.end_sessions(connection, person.id)
-            await people.revoke_tokens(connection, person.id)
+            await sign_ins.end_sessions(connection, person.id)
+            await sign_ins.revoke_tokens(connection, person.id)
     changed = await people.person_by_id(connection, person.id)
     assert changed is not None
     return changed

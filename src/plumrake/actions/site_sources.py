@@ -9,8 +9,7 @@ from collections.abc import AsyncIterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from cryptography.fernet import Fernet, InvalidToken
-
+from plumrake.actions import sealing
 from plumrake.actions.archives import archive_of, origin_of_archive
 from plumrake.actions.ports import Connect
 from plumrake.actions.sites import origin_of_environment, private_origins
@@ -71,28 +70,17 @@ class SourceSettings:
 
     def sealed(self, secret: str) -> bytes:
         """Return a secret as it may be kept. Raises ``BadConnection``."""
-        return self._cipher().encrypt(secret.encode())
+        try:
+            return sealing.sealed(self.key, secret)
+        except sealing.NotSealed as error:
+            raise BadConnection(str(error)) from None
 
     def opened(self, kept: bytes | None) -> str:
         """Return a secret that was kept. Raises ``BadConnection``."""
-        if kept is None:
-            return ""
         try:
-            return self._cipher().decrypt(kept).decode()
-        except InvalidToken:
-            raise BadConnection(
-                "the secret was encrypted with another key than PLUMRAKE_SECRETS_KEY; connect the "
-                "site again"
-            ) from None
-
-    def _cipher(self) -> Fernet:
-        try:
-            return Fernet(self.key.encode())
-        except ValueError:
-            raise BadConnection(
-                "whoever runs the service has to set PLUMRAKE_SECRETS_KEY before a secret can be "
-                "kept: 32 bytes in URL-safe base64, the same for service and worker"
-            ) from None
+            return sealing.opened(self.key, kept) if kept is not None else ""
+        except sealing.NotSealed as error:
+            raise BadConnection(f"{error}; connect the site again") from None
 
 
 @dataclass(frozen=True, slots=True)

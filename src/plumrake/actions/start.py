@@ -6,8 +6,10 @@ from __future__ import annotations
 import hmac
 import secrets
 
-from plumrake.actions.people import add_hashed, hashed, secret_hash
+from plumrake.actions.passwords import hashed
+from plumrake.actions.people import add_hashed
 from plumrake.actions.ports import Connect
+from plumrake.actions.secret_hashes import secret_hash
 from plumrake.records import people
 from plumrake.records.people import PersonRow
 from plumrake.records.queries import Connection
@@ -44,7 +46,7 @@ async def make_first_person(
     connect: Connect, key: str, email: str, name: str, password: str
 ) -> PersonRow:
     """Make the first person, a manager. Raises ``NotEmpty``, ``BadStartKey``, ``WeakPassword``."""
-    password_hash = await hashed(password)
+    password_hash = await hashed(password, (name, email))
     async with connect() as connection, connection.transaction():
         kept = await people.take_start_key(connection)
         if await people.all_people(connection):

@@ -62,6 +62,19 @@ def keep_token(server: str, secret: str) -> Path:
 
 
 @contextlib.contextmanager
+def signed_in(server: str, email: str, password: str) -> Iterator[PlumRake]:
+    """Sign in by password, asking for a code where one is wanted; give a client that is."""
+    with PlumRake(server) as rake:
+        try:
+            rake.people.sign_in(email, password)
+        except NotSignedIn as error:
+            if error.code != "second-factor-wanted":
+                raise
+            rake.people.sign_in(email, password, click.prompt(f"{error}", type=str))
+        yield rake
+
+
+@contextlib.contextmanager
 def errors_as_lines() -> Iterator[None]:
     """Turn the client's errors into one line and the exit status that stands for them."""
     try:

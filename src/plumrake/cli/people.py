@@ -5,7 +5,7 @@ from __future__ import annotations
 import click
 
 from plumrake import models
-from plumrake.cli.connection import served
+from plumrake.cli.connection import served, signed_in
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.shared import (
     as_json_option,
@@ -19,6 +19,7 @@ from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
 NO_ROLE = "none"
+DAYS = click.IntRange(1, 366)
 ROLE = click.Choice(["manager", "editor", "developer", "reader"])
 
 
@@ -290,18 +291,50 @@ def token_group() -> None:
 
 @token_group.command("make")
 @click.argument("name")
-@click.option("--gate", "site", metavar="SITE", help="May ask the gate of SITE, and nothing else.")
+@click.option("--gate", metavar="SITE", help="May ask the gate of SITE, and nothing else.")
 @click.option("--write", is_flag=True, help="May write too; default: read alone.")
+@click.option(
+    "--site",
+    "sites",
+    multiple=True,
+    metavar="SITE",
+    help="For this site alone; repeatable. Default: every site of yours.",
+)
+@click.option("--days", type=DAYS, default=90, show_default=True, help="After how many it ends.")
+@click.option("--ends-with-password", is_flag=True, help="Void once you change your password.")
+@click.option(
+    "--password", prompt="Your password", hide_input=True, envvar="PLUMRAKE_PASSWORD", metavar=""
+)
 @served
-def make_token(rake: PlumRake, name: str, site: str | None, write: bool) -> None:
-    """Make a token called NAME; its secret is shown this once."""
-    if site is not None and write:
-        fail("a token for the gate does nothing else: leave --write out", Exit.USAGE)
-    scopes: list[models.Scope] = ["gate"] if site is not None else ["read"]
+def make_token(
+    rake: PlumRake,
+    name: str,
+    gate: str | None,
+    write: bool,
+    sites: tuple[str, ...],
+    days: int,
+    ends_with_password: bool,
+    password: str,
+) -> None:
+    """Make a token called NAME; its secret is shown this once. Asks for your password."""
+    if gate is not None and (write or sites):
+        fail("a token for the gate does nothing else: leave --write and --site out", Exit.USAGE)
+    scopes: list[models.Scope] = ["gate"] if gate is not None else ["read"]
     if write:
         scopes.append("write")
-    made = rake.people.make_token(name, scopes, site)
-    echo(f"token {made.id}, '{made.name}'; its secret is shown this once:\n{made.secret}")
+    with signed_in(rake.server, rake.people.me().email, password) as confirmed:
+        made = confirmed.people.make_token(
+            name,
+            scopes,
+            *((gate,) if gate is not None else sites),
+            days=days,
+            ends_with_password=ends_with_password,
+        )
+        confirmed.people.sign_out()
+    echo(
+        f"token {made.id}, '{made.name}', until {made.expires_at:%Y-%m-%d}; its secret is shown "
+        f"this once:\n{made.secret}"
+    )
 
 
 @token_group.command("list")
@@ -315,8 +348,13 @@ def list_tokens(rake: PlumRake, as_json: bool) -> None:
         return
     for one in found:
         used = f"used {one.last_used_at:%Y-%m-%d}" if one.last_used_at else "never used"
-        site = f" of {one.site}" if one.site else ""
-        echo(f"{one.id:>6}  {one.name}: {', '.join(one.scopes)}{site}, {used}")
+        sites = f" of {', '.join(one.sites) or 'no site any more'}" if one.sites is not None else ""
+        echo(
+            f"{one.id:>6}  {one.name}: {', '.join(one.scopes)}{sites}, until "
+            f"{one.expires_at:%Y-%m-%d}, {used}"
+        )
+    if not found:
+        echo("no token; 'plumrake token make' makes one")
 
 
 @token_group.command("revoke")

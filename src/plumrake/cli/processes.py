@@ -12,7 +12,8 @@ import structlog
 import uvicorn
 from pydantic import ValidationError
 
-from plumrake.actions.people import EmailTaken, WeakPassword, add_person
+from plumrake.actions.passwords import WeakPassword
+from plumrake.actions.people import EmailTaken, add_person
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.terminal import echo
 from plumrake.jobs.privileges import give_up_root
@@ -31,7 +32,9 @@ def _settings() -> Settings:
         return Settings()
     except ValidationError as error:
         first = error.errors()[0]
-        fail(f"the setting PLUMRAKE_{str(first['loc'][0]).upper()}: {first['msg']}", Exit.USAGE)
+        says = first["msg"].removeprefix("Value error, ")
+        name = f"the setting PLUMRAKE_{str(first['loc'][0]).upper()}: " if first["loc"] else ""
+        fail(f"{name}{says}", Exit.USAGE)
 
 
 def _set_up_logging(*, as_json: bool) -> None:
@@ -78,6 +81,8 @@ def serve_command() -> None:
     _set_up_logging(as_json=settings.log_json)
     uvicorn.run(
         create_app(settings),
+        proxy_headers=bool(settings.proxies),
+        forwarded_allow_ips=settings.proxies or None,
         host=settings.host,
         port=settings.port,
         log_config=None,

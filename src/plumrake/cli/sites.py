@@ -223,12 +223,18 @@ def _figures(figures: models.Figures) -> str:
 @click.option("--name")
 @click.option("--live", "live_address", metavar="ADDRESS")
 @click.option("--staging", "staging_address", metavar="ADDRESS")
+@click.option(
+    "--second-factor",
+    metavar="ROLES",
+    help="In which roles people need a second factor here, with ',' between them; 'none': in none.",
+)
 @_settings
 @served
 def edit_site(
     rake: PlumRake,
     slug: str,
     schedule: str | None,
+    second_factor: str | None,
     policy: Path | None,
     journeys: Path | None,
     **options: Any,
@@ -239,6 +245,9 @@ def edit_site(
     )
     if schedule is not None:
         given["schedule"] = schedule or None
+    if second_factor is not None:
+        roles = [role.strip() for role in second_factor.split(",")]
+        given["second_factor_roles"] = [] if roles == ["none"] else roles
     if not given:
         fail("nothing to change was said; see 'plumrake site edit --help'", Exit.USAGE)
     change = models.SiteChange(**given)

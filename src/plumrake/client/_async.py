@@ -137,10 +137,12 @@ class AsyncPeople:
     def __init__(self, rake: AsyncPlumRake) -> None:
         self._rake = rake
 
-    async def sign_in(self, email: str, password: str) -> models.Me:
-        """Sign in by cookie for the life of this client; writes then carry the CSRF token."""
+    async def sign_in(self, email: str, password: str, code: str | None = None) -> models.Me:
+        """Sign in by cookie for the life of this client, with a ``code`` where somebody has a
+        second factor; writes then carry the CSRF token."""
+        given = models.SignIn(email=email, password=password, code=code)
         response = await self._rake.request(
-            "POST", "/api/v1/session", json={"email": email, "password": password}
+            "POST", "/api/v1/session", json=given.model_dump(exclude_none=True)
         )
         me = models.Me.model_validate_json(response.content)
         self._rake._http.headers["X-CSRF-Token"] = me.csrf_token or ""
@@ -150,12 +152,74 @@ class AsyncPeople:
         """Return who is signed in."""
         return await self._rake.get("/api/v1/session", models.Me)
 
+    async def confirm(self, password: str, code: str | None = None) -> None:
+        """Give one's password again; for ten minutes one may then make tokens and change second
+        factors."""
+        given = models.Confirmation(password=password, code=code)
+        await self._rake.request(
+            "POST", "/api/v1/session/confirm", json=given.model_dump(exclude_none=True)
+        )
+
+    async def sessions(self) -> list[models.Session]:
+        """Return where one is signed in, the session used last first."""
+        return (await self._rake.get("/api/v1/me/sessions", models.Listing[models.Session])).items
+
+    async def end_session(self, session_id: int) -> None:
+        """Sign out where one is signed in elsewhere."""
+        await self._rake.request("DELETE", f"/api/v1/me/sessions/{session_id}")
+
+    async def second_factors(self) -> models.SecondFactors:
+        """Return what one has beside the password."""
+        return await self._rake.get("/api/v1/me/second-factor", models.SecondFactors)
+
+    async def begin_app(self) -> models.NewApp:
+        """Return the secret of a new app for codes; it counts once a code of it was given."""
+        response = await self._rake.request("POST", "/api/v1/me/second-factor/app")
+        return models.NewApp.model_validate_json(response.content)
+
+    async def finish_app(self, code: str) -> list[str]:
+        """Give the first code of an app; return recovery codes where there were none."""
+        response = await self._rake.request(
+            "PUT", "/api/v1/me/second-factor/app", json={"code": code}
+        )
+        return models.RecoveryCodes.model_validate_json(response.content).codes
+
+    async def drop_app(self) -> None:
+        """Take one's app for codes away."""
+        await self._rake.request("DELETE", "/api/v1/me/second-factor/app")
+
+    async def make_recovery_codes(self) -> list[str]:
+        """Return recovery codes in place of those before."""
+        response = await self._rake.request("POST", "/api/v1/me/second-factor/recovery-codes")
+        return models.RecoveryCodes.model_validate_json(response.content).codes
+
+    async def forget_password(self, email: str) -> None:
+        """Have an e-mail sent to whoever signs in with ``email``, if somebody does."""
+        await self._rake.request("POST", "/api/v1/password/forgotten", json={"email": email})
+
+    async def choose_password(self, secret: str, password: str) -> None:
+        """Choose a new password with the secret of that e-mail; then sign in."""
+        await self._rake.request(
+            "POST", "/api/v1/password/new", json={"secret": secret, "password": password}
+        )
+
     async def make_token(
-        self, name: str, scopes: list[models.Scope], site: str | None = None
+        self,
+        name: str,
+        scopes: list[models.Scope],
+        *sites: str,
+        days: int = 90,
+        ends_with_password: bool = False,
     ) -> models.Token:
-        """Make a token; its ``secret`` is in this answer and never again. One with the scope
-        ``gate`` is for one site."""
-        wanted = models.NewToken(name=name, scopes=scopes, site=site)
+        """Make a token for some ``days``, for ``sites`` or every one; its ``secret`` is in this
+        answer and never again. One with the scope ``gate`` is for one site."""
+        wanted = models.NewToken(
+            name=name,
+            scopes=scopes,
+            sites=[*sites] or None,
+            days=days,
+            ends_with_password=ends_with_password,
+        )
         return await self._rake.post("/api/v1/tokens", wanted, models.Token)
 
     async def tokens(self) -> list[models.Token]:
@@ -186,6 +250,10 @@ class AsyncPeople:
         await self._rake.request(
             "PUT", "/api/v1/me/password", json={"current": current, "new": new}
         )
+
+    async def sign_out(self) -> None:
+        """End the session of this client."""
+        await self._rake.request("DELETE", "/api/v1/session")
 
     async def sign_out_everywhere(self) -> None:
         """End all of one's sessions, this one too; tokens stay."""

@@ -19,6 +19,7 @@ from plumrake.actions import (
     items,
     links,
     notifying,
+    passwords,
     picture_texts,
     planning,
     schedules,
@@ -257,6 +258,7 @@ async def send_emails(context: JobContext, timestamp: int) -> None:
     if resources.mail is None:
         return
     now = datetime.fromtimestamp(timestamp, UTC)
+    await passwords.send_resets(resources.connect, resources.mail, resources.address)
     await notifying.write_urgent(resources.connect, resources.address)
     await notifying.write_digests(resources.connect, resources.address, now)
     await notifying.send_waiting(resources.connect, resources.mail)

@@ -37,6 +37,8 @@ def must(pattern: str, says: str) -> AfterValidator:
     return AfterValidator(check)
 
 
+ChosenPassword = Annotated[str, StringConstraints(min_length=1, max_length=500)]
+"""Whether it may be one, the service says."""
 Short = StringConstraints(strip_whitespace=True, max_length=500)
 Address = Annotated[
     str,

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
 
-from plumrake.models.base import Answer, Environment, Line, Model, PolicyTable
+from plumrake.models.base import Answer, ChosenPassword, Environment, Line, Model, PolicyTable
 from plumrake.models.findings import ReadingFields
 from plumrake.models.people import Email
 
@@ -22,9 +22,11 @@ _Long = Annotated[str, StringConstraints(max_length=2000)]
 
 
 class Start(Answer):
-    """Whether the service is empty: nobody can sign in, and its first person has to be made."""
+    """Whether the service is empty: nobody can sign in, and its first person has to be made; and
+    what the organisation's own sign-in is called, if there is one."""
 
     empty: bool
+    single_sign_on: str | None = None
 
 
 class FirstPerson(Model):
@@ -33,7 +35,7 @@ class FirstPerson(Model):
     key: Annotated[str, StringConstraints(min_length=1, max_length=200)]
     email: Email
     name: Line
-    password: Annotated[str, StringConstraints(min_length=1, max_length=500)]
+    password: ChosenPassword
 
 
 class FoundThing(Answer):

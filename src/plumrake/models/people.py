@@ -1,75 +1,26 @@
-"""People: signing in, tokens, invitations, groups, areas of responsibility."""
+"""People: members of sites, invitations, groups, areas of responsibility."""
 
 from __future__ import annotations
 
 from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, StringConstraints
 
 from plumrake.models.base import (
     Answer,
+    ChosenPassword,
     Line,
     Model,
     OwnerChoice,
     Pattern,
     Role,
-    Scope,
     Short,
     Slug,
     must,
 )
 
 Email = Annotated[str, Short, must(r"[^\s@]+@[^\s@]+", "is no e-mail address")]
-
-
-class SignIn(Model):
-    """An e-mail address and a password."""
-
-    email: Line
-    password: Annotated[str, StringConstraints(min_length=1, max_length=500)]
-
-
-class Me(Answer):
-    """Who is signed in; ``csrf_token`` goes into ``X-CSRF-Token`` of writes by cookie. ``role`` is
-    theirs in every site, null where they have none such; ``sites`` has the sites that are there for
-    them, by their slugs, with their role in each."""
-
-    id: int
-    email: str
-    name: str
-    role: Role | None
-    csrf_token: str | None = None
-    sites: dict[str, Role] = Field(default={})
-
-
-class NewToken(Model):
-    """What a token is called and what it may do: ``gate`` alone, with the ``site`` that it is for,
-    lets a content system ask the gate, say for whom, and do nothing else."""
-
-    name: Line
-    scopes: list[Scope] = Field(default=["read"], min_length=1)
-    site: Slug | None = None
-
-    @model_validator(mode="after")
-    def _gate_alone(self) -> NewToken:
-        if ("gate" in self.scopes) != (self.site is not None):
-            raise ValueError("a token with the scope 'gate' is for one site: give both")
-        if self.site is not None and set(self.scopes) != {"gate"}:
-            raise ValueError("a token for the gate has no other scope")
-        return self
-
-
-class Token(Answer):
-    """A token for programs; ``secret`` is there once, when it is made."""
-
-    id: int
-    name: str
-    scopes: list[Scope]
-    site: str | None = None
-    created_at: datetime
-    last_used_at: datetime | None
-    secret: str | None = None
 
 
 class Person(Answer):
@@ -122,13 +73,6 @@ class Preferences(Model):
     immediately: bool | None = None
 
 
-class NewPassword(Model):
-    """One's password now and the one that it is to be."""
-
-    current: Annotated[str, StringConstraints(min_length=1, max_length=500)]
-    new: Annotated[str, StringConstraints(min_length=10, max_length=500)]
-
-
 class NewInvitation(Model):
     """Whom to invite, and as what: to one ``site``, or to every one."""
 
@@ -156,7 +100,7 @@ class Acceptance(Model):
     """An invitation's secret, and the password to sign in with."""
 
     secret: Annotated[str, StringConstraints(max_length=200)]
-    password: Annotated[str, StringConstraints(min_length=10, max_length=500)]
+    password: ChosenPassword
 
 
 class NewGroup(Model):

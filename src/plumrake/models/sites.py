@@ -16,6 +16,7 @@ from plumrake.models.base import (
     Model,
     Path,
     PolicyTable,
+    Role,
     Slug,
     StatePath,
 )
@@ -50,6 +51,11 @@ class SiteSettings(Model):
         max_length=50,
         description="States of pages that show only after steps; docs/journeys.md.",
     )
+    second_factor_roles: list[Role] = Field(
+        default=[],
+        max_length=4,
+        description="In which roles people need a second factor to come in here.",
+    )
 
 
 class NewSite(SiteSettings):
@@ -75,6 +81,7 @@ class SiteChange(Model):
     schedule_environment: Environment | None = None
     policy: PolicyTable | None = None
     journeys: list[dict[str, Any]] | None = Field(default=None, max_length=50)
+    second_factor_roles: list[Role] | None = Field(default=None, max_length=4)
 
 
 class Figures(Answer):
@@ -118,6 +125,7 @@ class Site(Answer):
     schedule_environment: Environment
     policy: PolicyTable
     journeys: list[dict[str, Any]]
+    second_factor_roles: list[Role]
     created_at: datetime
     tag: str
     figures: list[Figures] = Field(default=[])

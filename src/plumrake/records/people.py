@@ -37,32 +37,6 @@ class PersonRow:
 
 
 @dataclass(frozen=True, slots=True)
-class CallerRow:
-    """Who asks, and what the session or token lets them do; ``role`` is theirs in the site that is
-    asked about, or in every site where none is; ``none``: they have none there."""
-
-    id: int
-    email: str
-    name: str
-    role: str
-    csrf_token: str | None
-    scopes: list[str]
-    site: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class TokenRow:
-    """A token for programs, without its secret."""
-
-    id: int
-    name: str
-    scopes: list[str]
-    site: str | None
-    created_at: datetime
-    last_used_at: datetime | None
-
-
-@dataclass(frozen=True, slots=True)
 class ResponsibilityRow:
     """An area of responsibility: a path pattern, or ``template``, and who answers for it."""
 
@@ -119,77 +93,6 @@ async def person_by_email(connection: Connection, email: str) -> PersonRow | Non
 async def all_people(connection: Connection) -> list[PersonRow]:
     """Return everybody by name."""
     return await rows(connection, _QUERIES["all"], PersonRow)
-
-
-async def count_attempt(connection: Connection, email: str, seconds: int) -> int:
-    """Note a sign-in that is tried; return how many were within the last ``seconds``, this one
-    included."""
-    await run(connection, _QUERIES["lock_attempts"], email=email)
-    await run(connection, _QUERIES["note_attempt"], email=email)
-    return await number(connection, _QUERIES["recent_attempts"], email=email, seconds=seconds)
-
-
-async def forget_attempts(connection: Connection, email: str) -> None:
-    """Forget the tried sign-ins of an address after one that worked."""
-    await run(connection, _QUERIES["forget_attempts"], email=email)
-
-
-async def add_session(
-    connection: Connection, token_hash: bytes, person_id: int, csrf_token: str, hours: int
-) -> None:
-    """Keep a session that ends after ``hours``."""
-    await run(
-        connection,
-        _QUERIES["add_session"],
-        token_hash=token_hash,
-        person_id=person_id,
-        csrf_token=csrf_token,
-        hours=hours,
-    )
-
-
-async def caller_by_session(connection: Connection, token_hash: bytes) -> CallerRow | None:
-    """Return who a session cookie belongs to, or None."""
-    return await row_or_none(connection, _QUERIES["by_session"], CallerRow, token_hash=token_hash)
-
-
-async def end_session(connection: Connection, token_hash: bytes) -> None:
-    """End a session, and those that are over anyway."""
-    await run(connection, _QUERIES["end_session"], token_hash=token_hash)
-
-
-async def add_token(
-    connection: Connection,
-    person_id: int,
-    name: str,
-    token_hash: bytes,
-    scopes: list[str],
-    site_id: int | None = None,
-) -> TokenRow:
-    """Keep a token's hash."""
-    values = {
-        "person_id": person_id,
-        "name": name,
-        "token_hash": token_hash,
-        "scopes": scopes,
-        "site_id": site_id,
-    }
-    return await one(connection, _QUERIES["add_token"], TokenRow, **values)
-
-
-async def tokens_of(connection: Connection, person_id: int) -> list[TokenRow]:
-    """Return a person's tokens that still work."""
-    return await rows(connection, _QUERIES["tokens_of"], TokenRow, person_id=person_id)
-
-
-async def caller_by_token(connection: Connection, token_hash: bytes) -> CallerRow | None:
-    """Return who a bearer token belongs to, or None."""
-    return await row_or_none(connection, _QUERIES["by_token"], CallerRow, token_hash=token_hash)
-
-
-async def revoke_token(connection: Connection, token_id: int, person_id: int) -> bool:
-    """Make a person's token invalid; False where there is none such."""
-    return await run(connection, _QUERIES["revoke_token"], id=token_id, person_id=person_id) == 1
 
 
 async def assign_responsibility(
@@ -254,21 +157,6 @@ async def change_person(
 async def count_managers(connection: Connection) -> int:
     """Return how many managers can sign in."""
     return await number(connection, _QUERIES["count_managers"])
-
-
-async def set_password(connection: Connection, person_id: int, password_hash: str) -> None:
-    """Keep a new password."""
-    await run(connection, _QUERIES["set_password"], id=person_id, password_hash=password_hash)
-
-
-async def end_sessions(connection: Connection, person_id: int, but: bytes | None = None) -> None:
-    """Sign somebody out everywhere, but for one session."""
-    await run(connection, _QUERIES["end_sessions"], person_id=person_id, but=but)
-
-
-async def revoke_tokens(connection: Connection, person_id: int) -> None:
-    """Make all of somebody's tokens invalid."""
-    await run(connection, _QUERIES["revoke_tokens"], person_id=person_id)
 
 
 async def invite(

@@ -38,6 +38,7 @@ class SiteRow:
     changed_at: datetime
     journeys: list[dict[str, Any]]
     words_dropped: int
+    second_factor_roles: list[str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +60,7 @@ class NewSite:
     schedule: str | None = None
     schedule_environment: str = "live"
     journeys: list[dict[str, Any]] = field(default_factory=list)
+    second_factor_roles: list[str] = field(default_factory=list)
 
     def as_values(self) -> dict[str, Any]:
         """Return the query's values."""

@@ -13,7 +13,7 @@ INSERT INTO site (
     crawl_depth,
     parallel,
     pause_ms,
-    schedule, schedule_environment, journeys
+    schedule, schedule_environment, journeys, second_factor_roles
 )
 VALUES (
     %(slug)s,
@@ -30,7 +30,8 @@ VALUES (
     %(pause_ms)s,
     %(schedule)s,
     %(schedule_environment)s,
-    %(journeys)s
+    %(journeys)s,
+    %(second_factor_roles)s
 )
 ON CONFLICT (slug) DO NOTHING
 RETURNING *;
@@ -93,6 +94,7 @@ UPDATE site SET
     schedule = %(schedule)s,
     schedule_environment = %(schedule_environment)s,
     journeys = %(journeys)s,
+    second_factor_roles = %(second_factor_roles)s,
     changed_at = clock_timestamp(),
     scheduled_at = CASE WHEN schedule IS DISTINCT FROM %(schedule)s THEN now() ELSE scheduled_at END
 WHERE id = %(id)s AND changed_at = %(known)s

@@ -15,21 +15,26 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Request
 
-from plumrake.actions.people import NO_ROLE, same_secret, secret_hash
+from plumrake.actions.people import NO_ROLE
 from plumrake.actions.ports import Connect
-from plumrake.records import gate, members, people
+from plumrake.actions.secret_hashes import same_secret, secret_hash
+from plumrake.actions.sign_ins import Rules
+from plumrake.records import members, sign_ins
 from plumrake.records.members import Kind
-from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
+from plumrake.records.sign_ins import CallerRow
 from plumrake.service.problems import Refusal, not_found
 
-COOKIE = "plumrake_session"
+SESSION_COOKIE = "plumrake_session"
 CSRF_HEADER = "X-CSRF-Token"
 _READS = ("GET", "HEAD", "OPTIONS")
 _OF_THE_GATE = re.compile(
-    r"/api/v1/(?:sites/(?P<site>[^/]+)/(?:gate|published|found|items/changed)"
-    r"|clearances/(?P<clearance>\d{1,18})(?:/use)?)"
+    r"/api/v1/(?:sites/[^/]+/(?:gate|published|found|items/changed)|clearances/\d{1,18}(?:/use)?)"
 )
+_OWN = re.compile(r"/api/v1/(?:session|me)(?:/.*)?")
+"""Where one comes in and looks after what one comes in with."""
+_STREAM = re.compile(r"/api/v1/.+/events")
+"""Open as long as the console is: no use of a session."""
 _OF_A_SITE = "/api/v1/sites/"
 _KINDS: Mapping[str, Kind] = MappingProxyType(
     {
@@ -75,7 +80,16 @@ async def caller(request: Request, database: Database) -> CallerRow:
 
 async def _in_site(request: Request, database: Connection, who: CallerRow) -> CallerRow:
     asked = _asked_about(request)
+    if who.lacks_second_factor and not _OWN.fullmatch(request.url.path):
+        raise Refusal(
+            403,
+            "second-factor-missing",
+            "this needs a second factor beside the password: set one up under your name, or make "
+            "the token again after that",
+        )
     if asked is None:
+        if who.site_ids is not None and request.url.path != "/api/v1/session":
+            raise _for_other_sites()
         return who
     kind, key = asked
     is_number = kind not in ("site", "evidence")
@@ -85,7 +99,13 @@ async def _in_site(request: Request, database: Connection, who: CallerRow) -> Ca
     at = await members.site_at(database, who.id, kind, key) if is_key else None
     if at is None or at.role is None:
         raise not_found(kind.replace("_", " "), key)
+    if who.site_ids is not None and at.site_id not in who.site_ids:
+        raise _for_other_sites()
     return replace(who, role=at.role)
+
+
+def _for_other_sites() -> Refusal:
+    return Refusal(403, "scope-missing", "the token is for some sites alone, and not for this")
 
 
 def _asked_about(request: Request) -> tuple[Kind, str] | None:
@@ -97,30 +117,23 @@ def _asked_about(request: Request) -> tuple[Kind, str] | None:
 
 
 async def _signed_in(request: Request, database: Connection) -> CallerRow:
+    rules: Rules = request.app.state.settings.sign_in_rules
     scheme, _, secret = request.headers.get("authorization", "").partition(" ")
     if scheme:
-        found = (
-            await people.caller_by_token(database, secret_hash(secret.strip()))
-            if scheme.lower() == "bearer"
-            else None
+        bearer = secret.strip() if scheme.lower() == "bearer" else ""
+        return await _by_token(request, database, bearer, rules)
+    cookie = session_cookie(request)
+    found = (
+        await sign_ins.caller_by_session(
+            database,
+            secret_hash(cookie),
+            rules.idle_minutes,
+            rules.second_factor_roles,
+            is_use=not _STREAM.fullmatch(request.url.path),
         )
-        if found is None:
-            raise Refusal(
-                401,
-                "bad-token",
-                "the token is not valid; make one with 'plumrake login'",
-                {"WWW-Authenticate": "Bearer"},
-            )
-        if "gate" in found.scopes:
-            await _check_gate(request, database, found)
-            return found
-        if ("read" if request.method in _READS else "write") not in found.scopes:
-            raise Refusal(
-                403, "scope-missing", "the token may only read; make one with the scope 'write'"
-            )
-        return found
-    cookie = request.cookies.get(COOKIE)
-    found = await people.caller_by_session(database, secret_hash(cookie)) if cookie else None
+        if cookie
+        else None
+    )
     if found is None:
         raise Refusal(
             401, "not-signed-in", "sign in first, or send a token", {"WWW-Authenticate": "Bearer"}
@@ -136,22 +149,34 @@ async def _signed_in(request: Request, database: Connection) -> CallerRow:
     return found
 
 
-async def _check_gate(request: Request, database: Connection, found: CallerRow) -> None:
-    """Let a token for the gate of one site do what publishing takes, and nothing else. Raises a
-    problem."""
-    match = _OF_THE_GATE.fullmatch(request.url.path)
-    if match is not None:
-        site = match["site"]
-        if match["clearance"] is not None:
-            clearance = await gate.clearance_by_id(database, int(match["clearance"]))
-            site = clearance.site if clearance is not None else None
-        if site == found.site:
-            return
-    raise Refusal(
-        403,
-        "scope-missing",
-        f"the token is for the gate of the site '{found.site}' alone",
-    )
+async def _by_token(request: Request, database: Connection, secret: str, rules: Rules) -> CallerRow:
+    found = await sign_ins.caller_by_token(database, secret_hash(secret), rules.second_factor_roles)
+    if found is None:
+        raise Refusal(
+            401,
+            "bad-token",
+            "the token is not valid, or over; make one with 'plumrake login'",
+            {"WWW-Authenticate": "Bearer"},
+        )
+    if "gate" in found.scopes:
+        if not _OF_THE_GATE.fullmatch(request.url.path):
+            raise Refusal(403, "scope-missing", "the token is for the gate of a site alone")
+    elif ("read" if request.method in _READS else "write") not in found.scopes:
+        raise Refusal(
+            403, "scope-missing", "the token may only read; make one with the scope 'write'"
+        )
+    return found
+
+
+def cookie_name(request: Request, name: str = SESSION_COOKIE) -> str:
+    """Return what a cookie of the service is called: over HTTPS with the prefix that binds it to
+    this host (RFC 6265bis, 4.1.3)."""
+    return f"__Host-{name}" if request.app.state.settings.is_https else name
+
+
+def session_cookie(request: Request) -> str | None:
+    """Return the secret of the session that a request brings along, or None."""
+    return request.cookies.get(cookie_name(request))
 
 
 SignedIn = Annotated[CallerRow, Depends(caller)]

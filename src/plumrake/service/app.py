@@ -42,6 +42,7 @@ from plumrake.service.routes import (
     people,
     readings,
     reviews,
+    signing_in,
     sites,
     start,
     statements,
@@ -67,8 +68,12 @@ _HEADERS = {
     b"x-frame-options": b"DENY",
 }
 
+_HTTPS_HEADERS = {b"strict-transport-security": b"max-age=31536000"}
+"""Over HTTPS browsers stay there for a year (RFC 6797)."""
+
 _ROUTES = (
     start,
+    signing_in,
     people,
     sites,
     sweeps,
@@ -129,7 +134,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     _add_health(app, registry)
     _add_marks(app, settings.console_address)
     _add_console(app)
-    app.add_middleware(Guarded, registry=registry)
+    app.add_middleware(Guarded, registry=registry, is_https=settings.is_https)
     return app
 
 
@@ -199,8 +204,9 @@ def _add_console(app: FastAPI) -> None:
 class Guarded:
     """Security headers on every answer, and counts and times for ``/metrics``."""
 
-    def __init__(self, app: ASGIApp, registry: CollectorRegistry) -> None:
+    def __init__(self, app: ASGIApp, registry: CollectorRegistry, *, is_https: bool) -> None:
         self._app = app
+        self._headers = _HEADERS | (_HTTPS_HEADERS if is_https else {})
         self._answers = Counter(
             "plumrake_answers",
             "Answers by method and status.",
@@ -226,7 +232,11 @@ class Guarded:
                 present = {name.lower() for name, _ in message["headers"]}
                 message["headers"] = [
                     *message["headers"],
-                    *((name, value) for name, value in _HEADERS.items() if name not in present),
+                    *(
+                        (name, value)
+                        for name, value in self._headers.items()
+                        if name not in present
+                    ),
                 ]
                 if scope["path"].startswith("/assets/") and message["status"] == 200:
                     message["headers"].append(

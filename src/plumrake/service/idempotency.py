@@ -11,8 +11,8 @@ from fastapi import Header, Request
 from pydantic import BaseModel
 
 from plumrake.records import people
-from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
+from plumrake.records.sign_ins import CallerRow
 from plumrake.service.problems import Refusal
 
 Key = Annotated[str | None, Header(alias="Idempotency-Key", max_length=200)]

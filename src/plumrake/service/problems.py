@@ -21,18 +21,26 @@ from plumrake.actions.fixes import BadMove, ChangedMeanwhile, NoSuchFix
 from plumrake.actions.gate import BadQuestion, ClearanceRefused, GateBusy
 from plumrake.actions.items import NoItems
 from plumrake.actions.links import NothingToFollow
+from plumrake.actions.passkeys import BadPasskey, NoPasskeys
+from plumrake.actions.passwords import BadReset, WeakPassword
 from plumrake.actions.people import (
-    BadCredentials,
     BadInvitation,
     EmailTaken,
     GroupTaken,
     LastManager,
     NoSuchPerson,
-    TooManyAttempts,
-    WeakPassword,
 )
 from plumrake.actions.picture_texts import NoDescriber
 from plumrake.actions.reviews import AnsweredMeanwhile, BadAnswer, NotAsked
+from plumrake.actions.sealing import NotSealed
+from plumrake.actions.second_factors import BadCode
+from plumrake.actions.sign_ins import (
+    BadCredentials,
+    NotConfirmed,
+    SecondFactorWanted,
+    TooManyAttempts,
+)
+from plumrake.actions.single_sign_on import SignOnFailed
 from plumrake.actions.sites import NoEnvironment
 from plumrake.actions.start import BadStartKey, NotEmpty
 from plumrake.actions.statements import NothingRead
@@ -89,6 +97,14 @@ _DOMAIN: dict[type[Exception], int] = {
     BadArchive: 422,
     NotUnderWay: 409,
     BadCredentials: 401,
+    SecondFactorWanted: 401,
+    BadCode: 403,
+    BadPasskey: 403,
+    BadReset: 404,
+    NoPasskeys: 409,
+    NotConfirmed: 403,
+    NotSealed: 409,
+    SignOnFailed: 409,
     TooManyAttempts: 429,
     TooManyWait: 429,
     EmailTaken: 409,

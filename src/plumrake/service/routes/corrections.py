@@ -24,9 +24,9 @@ from plumrake.net.problems import Unreadable
 from plumrake.records import connections, corrections, picture_texts, sweeps
 from plumrake.records.connections import SourceConnectionRow
 from plumrake.records.corrections import CorrectionFilters, CorrectionRow
-from plumrake.records.people import CallerRow
 from plumrake.records.picture_texts import DescriptionRow, ProposedTextsRow
 from plumrake.records.queries import Connection
+from plumrake.records.sign_ins import CallerRow
 from plumrake.records.sites import SiteRow
 from plumrake.records.sweeps import FindingInFullRow
 from plumrake.service.access import (

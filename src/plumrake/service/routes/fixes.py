@@ -14,8 +14,8 @@ from plumrake.actions.sites import policy_of_site
 from plumrake.core.fixes import Move, MoveRefused
 from plumrake.records import fixes, items, members, sites, sweeps
 from plumrake.records.fixes import FixFilters, FixRow, Owner
-from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
+from plumrake.records.sign_ins import CallerRow
 from plumrake.records.sites import SiteRow
 from plumrake.records.sweeps import SweepRow
 from plumrake.service.access import Database, Manager, SignedIn, Worker

@@ -11,7 +11,7 @@ from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from plumrake import models
 from plumrake.records.live import Watch
-from plumrake.records.people import CallerRow
+from plumrake.records.sign_ins import CallerRow
 from plumrake.service.access import Database, SignedIn
 from plumrake.service.routes.sites import site_or_404
 

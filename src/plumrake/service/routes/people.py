@@ -1,4 +1,4 @@
-"""Signing in and out, who one is, and tokens for programs."""
+"""People: oneself, everybody, invitations, groups, members of sites, areas of responsibility."""
 
 from __future__ import annotations
 
@@ -9,127 +9,21 @@ from fastapi import APIRouter, Path, Request, Response
 from plumrake import models
 from plumrake.actions import people as actions
 from plumrake.actions.desk import desk_of
+from plumrake.actions.secret_hashes import secret_hash
 from plumrake.records import members, people
-from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
 from plumrake.reports.as_atom import Entry, to_atom
 from plumrake.service.access import (
-    COOKIE,
     Database,
     Lender,
     Manager,
     Operator,
     SignedIn,
-    WaitingReader,
 )
 from plumrake.service.problems import Refusal, not_found
-from plumrake.service.routes.sites import site_for, site_or_404
+from plumrake.service.routes.sites import site_or_404
 
 router = APIRouter(tags=["people"])
-
-
-@router.post("/session", operation_id="signIn", status_code=201)
-async def sign_in(
-    request: Request, response: Response, body: models.SignIn, lend: Lender
-) -> models.Me:
-    """Sign in with e-mail address and password; the answer sets the session's cookie."""
-    settings = request.app.state.settings
-    who, secret = await actions.sign_in(lend, body.email, body.password, settings.session_hours)
-    response.set_cookie(
-        COOKIE,
-        secret,
-        max_age=settings.session_hours * 3600,
-        httponly=True,
-        samesite="lax",
-        secure=settings.secure_cookies,
-        path="/",
-    )
-    async with lend() as database:
-        return await _me(database, who)
-
-
-@router.get("/session", operation_id="whoAmI")
-async def who_am_i(who: SignedIn, database: Database) -> models.Me:
-    """Say who is signed in, and which sites are there for them."""
-    return await _me(database, who)
-
-
-async def _me(database: Connection, who: CallerRow) -> models.Me:
-    sites = await members.roles_of(database, who.id)
-    return models.Me(
-        id=who.id,
-        email=who.email,
-        name=who.name,
-        role=None if who.role == actions.NO_ROLE else who.role,
-        csrf_token=who.csrf_token,
-        sites=sites,
-    )
-
-
-@router.delete("/session", operation_id="signOut", status_code=204)
-async def sign_out(request: Request, response: Response, who: SignedIn, database: Database) -> None:
-    """Sign out: the session ends and its cookie goes."""
-    if cookie := request.cookies.get(COOKIE):
-        await people.end_session(database, actions.secret_hash(cookie))
-    response.delete_cookie(COOKIE, path="/")
-
-
-@router.get("/tokens", operation_id="listTokens")
-async def list_tokens(who: SignedIn, database: Database) -> models.Listing[models.Token]:
-    """List one's own tokens, without their secrets."""
-    return models.Listing(
-        items=[
-            models.Token.model_validate(token) for token in await people.tokens_of(database, who.id)
-        ]
-    )
-
-
-@router.post("/tokens", operation_id="makeToken", status_code=201)
-async def make_token(body: models.NewToken, who: SignedIn, database: Database) -> models.Token:
-    """Make a token for a program; its secret is in this answer and never again."""
-    site = await site_for(database, who, body.site) if body.site is not None else None
-    if site is not None and await members.role_in(database, who.id, site.id) == "reader":
-        raise Refusal(403, "role-missing", "who may only read cannot ask the gate")
-    token, secret = await actions.make_token(
-        database,
-        who.id,
-        body.name,
-        list(dict.fromkeys(body.scopes)),
-        site.id if site is not None else None,
-    )
-    return models.Token.model_validate(token).model_copy(update={"secret": secret})
-
-
-@router.delete("/tokens/{token_id}", operation_id="revokeToken", status_code=204)
-async def revoke_token(token_id: int, who: SignedIn, database: Database) -> None:
-    """Make one of one's own tokens invalid."""
-    if not await people.revoke_token(database, token_id, who.id):
-        raise not_found("token", token_id)
-
-
-@router.put("/me/password", operation_id="changePassword", status_code=204)
-async def change_password(
-    request: Request, body: models.NewPassword, who: WaitingReader, lend: Lender
-) -> None:
-    """Change one's password; all other sessions end."""
-    cookie = request.cookies.get(COOKIE)
-    try:
-        await actions.change_password(
-            lend,
-            who.email,
-            body.current,
-            body.new,
-            actions.secret_hash(cookie) if cookie else None,
-        )
-    except actions.BadCredentials as error:
-        raise Refusal(403, error.code, str(error)) from None
-
-
-@router.delete("/me/sessions", operation_id="signOutEverywhere", status_code=204)
-async def sign_out_everywhere(response: Response, who: SignedIn, database: Database) -> None:
-    """Sign out everywhere, here too; tokens stay."""
-    await people.end_sessions(database, who.id)
-    response.delete_cookie(COOKIE, path="/")
 
 
 @router.get("/me", operation_id="showMe")
@@ -181,7 +75,7 @@ async def read_feed(
     request: Request, secret: Annotated[str, Path(max_length=100)], database: Database
 ) -> Response:
     """Give somebody's desk as an Atom feed (RFC 4287); the address is the key."""
-    person = await people.person_by_feed(database, actions.secret_hash(secret))
+    person = await people.person_by_feed(database, secret_hash(secret))
     if person is None:
         raise not_found("feed", "at this address")
     desk = await desk_of(database, person.id)

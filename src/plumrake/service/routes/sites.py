@@ -15,8 +15,8 @@ from plumrake.core.journeys import BadJourneys, states_of
 from plumrake.core.policy import BadPolicy, policy_from
 from plumrake.records import members, sites, sweeps
 from plumrake.records.handed_over import HandedOverRow
-from plumrake.records.people import CallerRow
 from plumrake.records.queries import Connection
+from plumrake.records.sign_ins import CallerRow
 from plumrake.service.access import Database, Manager, Operator, SignedIn
 from plumrake.service.idempotency import Key, once
 from plumrake.service.paging import next_page
@@ -76,6 +76,7 @@ _SHOWN = (
     "schedule_environment",
     "policy",
     "journeys",
+    "second_factor_roles",
     "created_at",
 )
 

@@ -3,7 +3,7 @@ it started."""
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
 
 from plumrake import models
 from plumrake.actions import start as actions
@@ -13,9 +13,13 @@ router = APIRouter(tags=["start"])
 
 
 @router.get("/start", operation_id="showStart")
-async def show_start(database: Database) -> models.Start:
-    """Say whether nobody can sign in yet."""
-    return models.Start(empty=await actions.is_empty(database))
+async def show_start(request: Request, database: Database) -> models.Start:
+    """Say whether nobody can sign in yet, and by what else than a password one does."""
+    provider = request.app.state.settings.single_sign_on
+    return models.Start(
+        empty=await actions.is_empty(database),
+        single_sign_on=provider.name if provider is not None else None,
+    )
 
 
 @router.post("/start", operation_id="makeFirstPerson", status_code=201)
