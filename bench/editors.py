@@ -17,7 +17,7 @@ import psycopg
 
 from bench.made_fixes import SITE, fill
 from bench.service import running
-from plumrake.actions.people import make_token
+from plumrake.actions.sign_ins import make_token
 from plumrake.client import AsyncPlumRake, ChangedMeanwhile, WrongState
 from plumrake.records import people
 
@@ -66,7 +66,7 @@ async def _tokens(database: str, editors: int) -> list[str]:
             "UPDATE person SET role = 'manager' WHERE role = 'editor'"
         )  # so that all may move all, and meet
         return [
-            (await make_token(connection, person.id, "bench", ["read", "write"]))[1]
+            (await make_token(connection, person.id, "bench", ["read", "write"], days=1))[1]
             for person in everybody
         ]
 

@@ -24,6 +24,7 @@ from playwright.sync_api import Browser, expect, sync_playwright
 from plumrake.client import PlumRake
 from plumrake.demo.seed import SITE, cast, seed
 from plumrake.lenses.rendered.jail import find_browser
+from plumrake.models import Scope
 from tests.put_back import AsItWas
 from tests.services import MIGRATED, Services, copied, free_port, services_started
 
@@ -179,6 +180,12 @@ class Running:
                     child.wait(10)
                 except subprocess.TimeoutExpired:
                     os.killpg(child.pid, signal.SIGKILL)
+
+
+def token_of(rake: PlumRake, *scopes: Scope) -> str:
+    """Return the secret of a token of whoever is signed in, however long ago that was."""
+    rake.people.confirm(PASSWORD)
+    return rake.people.make_token("test", [*scopes]).secret or ""
 
 
 def _answers(address: str) -> bool:

@@ -28,7 +28,7 @@ from plumrake.lenses.markup import parse_document
 from plumrake.lenses.rendered.browser import find_browser
 from plumrake.lsp.written import WrittenText
 from plumrake.testing import Reader, Reading
-from tests.conftest import Running, wait_for
+from tests.conftest import Running, token_of, wait_for
 
 TAKES_LONG = True
 
@@ -156,7 +156,7 @@ def test_sweep_finds_the_key(
     assert found == key(environment) + Counter(
         (a["address"], a["check"], a["outcome"], a["selector"]) for a in journey_answers()
     )
-    token = manager.people.make_token("test", ["read"]).secret or ""
+    token = token_of(manager, "read")
     settings = {**os.environ, "PLUMRAKE_SERVER": running.address, "PLUMRAKE_TOKEN": token}
     command = [
         sys.executable,

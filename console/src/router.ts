@@ -158,6 +158,7 @@ export const router = createRouter({
       "Release",
       "gate",
     ),
+    ofSite("log", "/log", () => import("@/views/LogView.vue"), "What was done"),
     ofSite("people", "/people", () => import("@/views/PeopleView.vue"), "People and parts"),
     ofSite("policy", "/policy", () => import("@/views/PolicyView.vue"), "Policy"),
     ofSite("check", "/checks/:check+", () => import("@/views/CheckView.vue"), "Check", "policy"),

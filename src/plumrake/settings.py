@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal, get_args
 from urllib.parse import urlsplit
 
-from pydantic import field_validator, model_validator
+from pydantic import Field, field_validator, model_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 from plumrake.actions.sign_ins import Rules
@@ -37,6 +37,9 @@ class Settings(BaseSettings):
 
     second_factor: str = ""
     """The roles (with ',' between them) in which everybody needs a second factor."""
+
+    log_days: int = Field(default=730, ge=30)
+    """For so many days the log of what was done is kept."""
 
     sign_on_issuer: str = ""
     """The issuer of the organisation's own sign-in (OpenID Connect); without one there is none."""

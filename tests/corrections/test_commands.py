@@ -12,6 +12,7 @@ import pytest
 from click.testing import CliRunner, Result
 
 from plumrake.cli.main import cli
+from tests.conftest import token_of
 from tests.corrections.conftest import CONTENT, SECRET, SLUG, Yard
 
 Run = Callable[..., Result]
@@ -23,7 +24,7 @@ def run(yard: Yard, tmp_path_factory: pytest.TempPathFactory) -> Run:
     """Run a command as the manager, or as the editor (``as_``), with a token of theirs."""
     home = tmp_path_factory.mktemp("home")
     tokens = {
-        name: rake.people.make_token("commands", ["read", "write"]).secret or ""
+        name: token_of(rake, "read", "write")
         for name, rake in (("manager", yard.manager), ("editor", yard.editor))
     }
 

@@ -12,6 +12,7 @@ from click.testing import CliRunner, Result
 from plumrake import models
 from plumrake.cli.main import cli
 from plumrake.demo.seed import SITE
+from tests.conftest import token_of
 from tests.trust import Trust
 
 Run = Callable[..., Result]
@@ -25,10 +26,7 @@ def in_nine_days() -> str:
 def run(trust: Trust, tmp_path_factory: pytest.TempPathFactory) -> Run:
     """Run a command as somebody (``as_``; else the manager) with a token of theirs."""
     home: Path = tmp_path_factory.mktemp("home")
-    tokens = {
-        name: rake.people.make_token("commands", ["read", "write"]).secret or ""
-        for name, rake in trust.people.items()
-    }
+    tokens = {name: token_of(rake, "read", "write") for name, rake in trust.people.items()}
 
     def command(*words: str, as_: str = "philippa") -> Result:
         environment = {

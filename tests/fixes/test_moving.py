@@ -28,6 +28,7 @@ from plumrake.client import (
     WrongState,
 )
 from plumrake.demo.seed import SITE, cast
+from tests.conftest import token_of
 from tests.trust import Trust
 
 PASSWORD = cast()["password"]
@@ -126,7 +127,7 @@ def test_two_people_never_overwrite_each_other(trust: Trust, made: list[models.F
     assert due.late
     assert trust.manager.fixes.show(fix.id).state == "in_hand"
     assert fix.id in {one.id for one in trust.manager.fixes.list(SITE, late=True)}
-    token = trust.manager.people.make_token("raw", ["read", "write"]).secret
+    token = token_of(trust.manager, "read", "write")
     raw = httpx.post(
         f"{trust.running.address}/api/v1/fixes/{fix.id}/moves",
         headers={"Authorization": f"Bearer {token}"},
@@ -187,7 +188,7 @@ def test_listings_page_through_everything_once(
     trust: Trust, made: list[models.Fix], sort: str
 ) -> None:
     """Page by page, each order gives each fix once, in its order."""
-    token = trust.manager.people.make_token("list", ["read"]).secret
+    token = token_of(trust.manager, "read")
     found: list[dict[str, object]] = []
     address = f"/api/v1/sites/{SITE}/fixes?sort={sort}&limit=7&environment=staging"
     with httpx.Client(
@@ -223,7 +224,7 @@ def test_listings_page_through_everything_once(
 )
 def test_a_bad_key_of_a_listing_is_told(trust: Trust, made: list[models.Fix], query: str) -> None:
     """What no listing gave is one clear error."""
-    token = trust.manager.people.make_token("bad", ["read"]).secret
+    token = token_of(trust.manager, "read")
     answer = httpx.get(
         f"{trust.running.address}/api/v1/sites/{SITE}/fixes?{query}",
         headers={"Authorization": f"Bearer {token}"},

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from plumrake.client import PlumRake
 from plumrake.demo.seed import SITE
-from tests.conftest import Running
+from tests.conftest import PASSWORD, Running
 from tests.connectors.test_contract import git
 
 GOOD = (
@@ -27,6 +27,7 @@ def test_a_push_of_a_held_page_is_refused(
 ) -> None:
     """The pushing person reads what holds; a mended page and other branches are let in."""
     running.start("worker")
+    manager.people.confirm(PASSWORD)
     token = manager.people.make_token("git", ["gate"], SITE).secret
     server, work = tmp_path / "server.git", tmp_path / "work"
     git(tmp_path, "init", "-q", "--bare", "-b", "main", str(server))

@@ -45,6 +45,7 @@ APPLIED = {
     "0026.tried_patterns.sql": "632a69c318650c89",
     "0027.members.sql": "54d2751f892c76fe",
     "0028.signing_in.sql": "c876bac385565696",
+    "0029.log.sql": "6addc07f908362be",
 }
 
 

@@ -18,7 +18,7 @@ from plumrake.client import (
     TooManyRequests,
 )
 from plumrake.models import NewSite
-from tests.conftest import EDITOR, MANAGER, PASSWORD, SITE, Running
+from tests.conftest import EDITOR, MANAGER, PASSWORD, SITE, Running, token_of
 
 
 @pytest.fixture
@@ -163,7 +163,7 @@ def test_token_scopes_and_revocation(running: Running, manager: PlumRake) -> Non
 
 def test_secrets_are_kept_as_hashes(running: Running, manager: PlumRake) -> None:
     """Neither password nor token nor session stands in the database in plain."""
-    token = manager.people.make_token("plain", ["read"]).secret or ""
+    token = token_of(manager, "read")
     with psycopg.connect(running.database) as connection:
         for table in ("person", "token", "session"):
             rows = str(connection.execute(f"SELECT * FROM {table}").fetchall())  # type: ignore[arg-type]

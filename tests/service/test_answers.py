@@ -10,12 +10,12 @@ from plumrake import models
 from plumrake.client import ConflictError, NotFound, NotValid, PlumRake
 from plumrake.demo.seed import SITE
 from plumrake.models import NewSite
-from tests.conftest import Running
+from tests.conftest import Running, token_of
 
 
 @pytest.fixture(scope="module")
 def token(manager: PlumRake) -> str:
-    return manager.people.make_token("raw", ["read", "write"]).secret or ""
+    return token_of(manager, "read", "write")
 
 
 @pytest.fixture

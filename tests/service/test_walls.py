@@ -40,7 +40,7 @@ OWN = {
 """Writes of what is one's own: for readers too."""
 FOR_OPERATORS = {
     "changePerson", "listInvitations", "invite", "dropInvitation", "addGroup", "setMembers",
-    "dropGroup", "addSite", "listEmails",
+    "dropGroup", "addSite", "listEmails", "listLog", "checkLog",
 }  # fmt: skip
 STREAMS = {"followSweep", "watchSite"}
 

@@ -13,7 +13,7 @@ from pydantic import ValidationError
 from plumrake import models
 from plumrake.client import ConflictError, PlumRake
 from plumrake.client.errors import PlumRakeError
-from tests.conftest import EDITOR, Running, wait_for
+from tests.conftest import EDITOR, Running, token_of, wait_for
 from tests.small_site import small_site
 
 SITE = "words"
@@ -156,7 +156,7 @@ def test_where_all_links_of_a_site_lead(rake: PlumRake, running: Running) -> Non
         "Office": "dead",
         "Here": "works",
     }
-    token = rake.people.make_token("links", ["read", "write"]).secret or ""
+    token = token_of(rake, "read", "write")
     environment = {**os.environ, "PLUMRAKE_SERVER": running.address, "PLUMRAKE_TOKEN": token}
     told = subprocess.run(
         [sys.executable, "-m", "plumrake", "site", "links", SITE, "--follow", "--faulty"],
@@ -191,7 +191,7 @@ def test_gate_knows_the_sites_words(rake: PlumRake) -> None:
 
 def test_who_may_change_words_and_what_a_word_is(rake: PlumRake, running: Running) -> None:
     """A reader may look; what is no single word is refused whole, with what to write."""
-    token = PlumRake(running.address, token=rake.people.make_token("looks", ["read"]).secret)
+    token = PlumRake(running.address, token=token_of(rake, "read"))
     assert list(token.words.list(SITE)) == list(rake.words.list(SITE))
     with pytest.raises(PlumRakeError) as refused:
         token.words.add(SITE, ["barge"])
@@ -219,7 +219,7 @@ def test_suggestions_on_demand(rake: PlumRake) -> None:
 def test_commands(rake: PlumRake, running: Running, tmp_path: Path) -> None:
     """Doubtful words, adding from a file, listing and dropping by the command line."""
     swept(rake)
-    token = rake.people.make_token("words", ["read", "write"]).secret or ""
+    token = token_of(rake, "read", "write")
 
     def run(*arguments: str) -> str:
         environment = {**os.environ, "PLUMRAKE_SERVER": running.address, "PLUMRAKE_TOKEN": token}

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 import httpx
 import pytest
 
-from tests.conftest import wait_for
+from tests.conftest import token_of, wait_for
 from tests.wordpress.conftest import SLUG, Garden
 
 BAD = (
@@ -377,7 +377,7 @@ def test_the_token_of_the_plugin_can_do_nothing_else(garden: Garden) -> None:
 
 def test_only_a_token_for_the_gate_may_name_somebody(garden: Garden) -> None:
     """Asking for somebody else takes the scope for that."""
-    token = garden.manager.people.make_token("mine", ["read", "write"]).secret
+    token = token_of(garden.manager, "read", "write")
     answer = httpx.post(
         f"{garden.running.address}/api/v1/sites/{SLUG}/gate",
         headers={"Authorization": f"Bearer {token}"},

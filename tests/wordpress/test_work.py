@@ -9,7 +9,7 @@ import sys
 import pytest
 
 from plumrake import models
-from tests.conftest import wait_for
+from tests.conftest import token_of, wait_for
 from tests.wordpress.conftest import SLUG, Garden
 
 _PICTURE = (
@@ -111,7 +111,7 @@ def test_two_hand_ins_of_a_page_are_read_once(listed: Garden) -> None:
 
 def test_commands_say_what_is_going_out_and_who_writes(listed: Garden) -> None:
     """Plain lines, with what to do next."""
-    token = listed.manager.people.make_token("commands", ["read", "write"]).secret
+    token = token_of(listed.manager, "read", "write")
 
     def run(*words: str) -> str:
         done = subprocess.run(
@@ -147,7 +147,7 @@ def test_a_token_for_the_gate_is_for_one_site_and_nothing_else(listed: Garden) -
     people = listed.manager.people
     with pytest.raises(Exception, match="for one site"):
         people.make_token("x", ["gate"])
-    with pytest.raises(Exception, match="no other scope"):
+    with pytest.raises(Exception, match="has no other"):
         people.make_token("x", ["gate", "write"], SLUG)
     with pytest.raises(Exception, match="for one site"):
-        people.make_token("x", ["read"], SLUG)
+        people.make_token("x", ["gate"], SLUG, "other")

@@ -59,9 +59,13 @@ const GROUPS: { says: string; links: [name: string, says: string, key: string][]
       ["sweeps", "Sweeps", "s"],
       ["people", "People", "e"],
       ["policy", "Policy", "y"],
+      ["log", "What was done", "z"],
     ],
   },
 ];
+/** The log is for managers. */
+const shown = (links: [name: string, says: string, key: string][]) =>
+  links.filter(([name]) => name !== "log" || session.me?.role === "manager");
 const here = computed(() => (route.meta.under as string | undefined) ?? String(route.name));
 const go = (name: string) => router.push({ name, params: { site: props.site } });
 useKeys([
@@ -91,7 +95,7 @@ useKeys([
       <div v-for="group in GROUPS" :key="group.says">
         <p class="group">{{ group.says }}</p>
         <ul class="plain-list">
-          <li v-for="[name, says] in group.links" :key="name">
+          <li v-for="[name, says] in shown(group.links)" :key="name">
             <RouterLink
               :to="{ name, params: { site } }"
               :class="{ here: here === name }"

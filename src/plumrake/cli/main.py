@@ -47,6 +47,7 @@ _PLACES: dict[str, str] = {
     "notifications": "people:notifications_command",
     "person": "people:person_group",
     "group": "people:people_group",
+    "log": "log:log_command",
     "member": "members:member_group",
     "responsible": "people:responsible_group",
     "webhook": "people:webhook_group",

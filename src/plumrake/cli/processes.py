@@ -112,6 +112,7 @@ def worker_command() -> None:
             mail=Post(settings.mail_server, settings.console_address),
             sources=settings.sources,
             describer=settings.describer_asked,
+            log_days=settings.log_days,
         )
     )
 

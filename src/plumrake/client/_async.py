@@ -35,6 +35,7 @@ class AsyncPlumRake:
         self._http = httpx.AsyncClient(base_url=self.server, headers=headers, timeout=timeout)
         self.people = AsyncPeople(self)
         self.sites = AsyncSites(self)
+        self.log = AsyncLog(self)
         self.sweeps = AsyncSweeps(self)
         self.exports = AsyncExports(self)
         self.findings = AsyncFindings(self)
@@ -346,6 +347,25 @@ class AsyncPeople:
         await self._rake.request(
             "PUT", f"/api/v1/sites/{site}/responsibilities", json=choice.model_dump(mode="json")
         )
+
+
+class AsyncLog:
+    """What was done."""
+
+    def __init__(self, rake: AsyncPlumRake) -> None:
+        self._rake = rake
+
+    def entries(
+        self, site: str | None = None, *, kind: str | None = None, since: int | None = None
+    ) -> AsyncIterator[models.LogEntry]:
+        """Yield what was done, the newest first: in a site, or, for who runs the service, anywhere;
+        of kinds that begin so; after the entry ``since``."""
+        path = f"/api/v1/sites/{site}/log" if site is not None else "/api/v1/log"
+        return self._rake.every(path, models.LogEntry, kind=kind, since=since)
+
+    async def state(self) -> models.LogState:
+        """Return whether the log is whole."""
+        return await self._rake.get("/api/v1/log/state", models.LogState)
 
 
 class AsyncSites:

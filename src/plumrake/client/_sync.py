@@ -35,6 +35,7 @@ class PlumRake:
         self._http = httpx.Client(base_url=self.server, headers=headers, timeout=timeout)
         self.people = People(self)
         self.sites = Sites(self)
+        self.log = Log(self)
         self.sweeps = Sweeps(self)
         self.exports = Exports(self)
         self.findings = Findings(self)
@@ -346,6 +347,25 @@ class People:
         self._rake.request(
             "PUT", f"/api/v1/sites/{site}/responsibilities", json=choice.model_dump(mode="json")
         )
+
+
+class Log:
+    """What was done."""
+
+    def __init__(self, rake: PlumRake) -> None:
+        self._rake = rake
+
+    def entries(
+        self, site: str | None = None, *, kind: str | None = None, since: int | None = None
+    ) -> Iterator[models.LogEntry]:
+        """Yield what was done, the newest first: in a site, or, for who runs the service, anywhere;
+        of kinds that begin so; after the entry ``since``."""
+        path = f"/api/v1/sites/{site}/log" if site is not None else "/api/v1/log"
+        return self._rake.every(path, models.LogEntry, kind=kind, since=since)
+
+    def state(self) -> models.LogState:
+        """Return whether the log is whole."""
+        return self._rake.get("/api/v1/log/state", models.LogState)
 
 
 class Sites:

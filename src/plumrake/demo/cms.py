@@ -303,13 +303,15 @@ def _sign_in_page(cms: _ThisCms) -> HTMLResponse:
 def _sign_in(
     cms: _ThisCms, email: Annotated[str, Form()], password: Annotated[str, Form()]
 ) -> Response:
-    rake = PlumRake(cms.trust.rake)
     try:
-        me = rake.people.sign_in(email, password)
+        with PlumRake(cms.trust.rake) as entered:
+            me = entered.people.sign_in(email, password)
+            token = entered.people.make_token("CMS of the demo", ["read", "write"], days=1)
+            entered.people.sign_out()
     except PlumRakeError as error:
         return cms.page("sign_in", None, problem=str(error))
     secret = secrets.token_urlsafe(24)
-    cms.editors[secret] = Editor(me.name, rake)
+    cms.editors[secret] = Editor(me.name, PlumRake(cms.trust.rake, token=token.secret))
     answer = RedirectResponse("/", 303)
     answer.set_cookie(_COOKIE, secret, httponly=True, samesite="strict")
     return answer

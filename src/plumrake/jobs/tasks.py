@@ -34,6 +34,7 @@ from plumrake.actions.site_sources import SourceSettings
 from plumrake.lenses.read_options import DrawnAs
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
+from plumrake.records import log as log_records
 
 log = structlog.get_logger()
 
@@ -62,6 +63,7 @@ class Resources:
     sources: SourceSettings
     memory: ReadingMemory
     describer: Describer | None = None
+    log_days: int = tidying.LOG_DAYS
 
 
 def _resources(context: JobContext) -> Resources:
@@ -248,8 +250,16 @@ async def start_scheduled(context: JobContext, timestamp: int) -> None:
 
 
 async def tidy(context: JobContext, timestamp: int) -> None:
-    """Forget evidence that is old and that nothing of the last sweeps needs."""
-    await tidying.tidy(_resources(context).connect)
+    """Forget evidence that is old and that nothing of the last sweeps needs, and what the log says
+    of long ago."""
+    resources = _resources(context)
+    await tidying.tidy(resources.connect, resources.log_days)
+
+
+async def seal_log(context: JobContext, timestamp: int) -> None:
+    """Seal what the log says since the last time."""
+    async with _resources(context).connect() as connection:
+        await log_records.seal(connection)
 
 
 async def send_emails(context: JobContext, timestamp: int) -> None:
@@ -291,6 +301,7 @@ def make_blueprint() -> Blueprint:
         ("* * * * * */5", rescue),
         ("* * * * * */5", deliver),
         ("* * * * * */10", send_emails),
+        ("* * * * * */10", seal_log),
         ("* * * * *", start_scheduled),
         ("*/5 * * * *", read_due),
         ("1 * * * *", end_waivers),

@@ -16,6 +16,7 @@ from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
 from plumrake.actions.drafting import ReadingMemory
 from plumrake.actions.site_sources import SourceSettings
+from plumrake.actions.tidying import LOG_DAYS
 from plumrake.jobs.app import Queue, make_app
 from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, GATE_QUEUE, SWEEPS_QUEUE, Resources
 from plumrake.lenses.reader import PageReader
@@ -94,11 +95,13 @@ class Post:
 
 
 @dataclass(frozen=True, slots=True)
-class Mending:
-    """What mending needs: where sources may be, and who describes pictures, None for nobody."""
+class Means:
+    """What the tasks are given: where sources may be, who describes pictures, None for nobody, and
+    for how many days the log is kept."""
 
     sources: SourceSettings
     describer: Describer | None = None
+    log_days: int = LOG_DAYS
 
 
 async def run_worker(
@@ -110,6 +113,7 @@ async def run_worker(
     mail: Post | None = None,
     sources: SourceSettings | None = None,
     describer: Describer | None = None,
+    log_days: int = LOG_DAYS,
 ) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with
     the worker are taken up by another."""
@@ -122,7 +126,7 @@ async def run_worker(
     try:
         while not stopping.is_set():
             try:
-                known = Mending(sources or SourceSettings(), describer)
+                known = Means(sources or SourceSettings(), describer, log_days)
                 await _work(database, readers, jobs, stopping, mail or Post(), known)
             except (ConnectorException, OperationalError, PoolTimeout) as error:
                 log.warning(
@@ -144,7 +148,7 @@ async def _work(
     jobs: int,
     stopping: asyncio.Event,
     mail: Post,
-    mending: Mending,
+    means: Means,
 ) -> None:
     app = make_app(database)
     pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(
@@ -158,9 +162,10 @@ async def _work(
             readers.gate,
             mail.server,
             mail.address,
-            mending.sources,
+            means.sources,
             ReadingMemory(),
-            mending.describer,
+            means.describer,
+            means.log_days,
         )
         working = asyncio.create_task(_take_all(app, jobs, resources))
         waiting = asyncio.create_task(stopping.wait())

@@ -148,6 +148,7 @@ from plumrake.models.items import (
     ItemChanged,
     PageFound,
 )
+from plumrake.models.log import LogEntry, LogState
 from plumrake.models.notifications import (
     CaughtEmail,
     Delivery,
@@ -329,6 +330,8 @@ __all__ = [
     "LinkText",
     "Listing",
     "LiveEvent",
+    "LogEntry",
+    "LogState",
     "Markup",
     "MarkupToTry",
     "Me",

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import AsyncIterator, Callable, Coroutine, Mapping
+from contextlib import asynccontextmanager
 from dataclasses import replace
 from types import MappingProxyType
 from typing import Annotated, Any
@@ -19,7 +20,7 @@ from plumrake.actions.people import NO_ROLE
 from plumrake.actions.ports import Connect
 from plumrake.actions.secret_hashes import same_secret, secret_hash
 from plumrake.actions.sign_ins import Rules
-from plumrake.records import members, sign_ins
+from plumrake.records import log, members, sign_ins
 from plumrake.records.members import Kind
 from plumrake.records.queries import Connection
 from plumrake.records.sign_ins import CallerRow
@@ -33,7 +34,7 @@ _OF_THE_GATE = re.compile(
 )
 _OWN = re.compile(r"/api/v1/(?:session|me)(?:/.*)?")
 """Where one comes in and looks after what one comes in with."""
-_STREAM = re.compile(r"/api/v1/.+/events")
+_STREAM = re.compile(r"/api/v1/.+/(?:events|live)")
 """Open as long as the console is: no use of a session."""
 _OF_A_SITE = "/api/v1/sites/"
 _KINDS: Mapping[str, Kind] = MappingProxyType(
@@ -63,9 +64,21 @@ Database = Annotated[Connection, Depends(connection, scope="function")]
 
 
 def connect(request: Request) -> Connect:
-    """Return what lends a connection for a moment: for routes that compute or wait in between."""
-    lend: Connect = request.app.state.pool.connection
+    """Return what lends a connection for a moment: for routes that compute or wait in between. What
+    is changed over it is noted as done by who asks."""
+
+    @asynccontextmanager
+    async def lend() -> AsyncIterator[Connection]:
+        async with request.app.state.pool.connection() as borrowed:
+            await log.act_as(borrowed, getattr(request.state, "person", None), address_of(request))
+            yield borrowed
+
     return lend
+
+
+def address_of(request: Request) -> str:
+    """Return the network address that a request comes from."""
+    return request.client.host if request.client is not None else ""
 
 
 Lender = Annotated[Connect, Depends(connect)]
@@ -75,7 +88,11 @@ async def caller(request: Request, database: Database) -> CallerRow:
     """Return who asks, with their role in the site that is asked about. Raises a problem: not
     signed in, token without the scope, a write by cookie without its CSRF token, or a site that is
     not there for them."""
-    return await _in_site(request, database, await _signed_in(request, database))
+    who = await _signed_in(request, database)
+    request.state.person = who.id
+    if request.method not in _READS:
+        await log.act_as(database, who.id, address_of(request))
+    return await _in_site(request, database, who)
 
 
 async def _in_site(request: Request, database: Connection, who: CallerRow) -> CallerRow:

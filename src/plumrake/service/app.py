@@ -52,6 +52,9 @@ from plumrake.service.routes import (
     views,
     words,
 )
+from plumrake.service.routes import (
+    log as log_routes,
+)
 from plumrake.settings import Settings
 
 log = structlog.get_logger()
@@ -92,6 +95,7 @@ _ROUTES = (
     notifications,
     trying,
     live,
+    log_routes,
 )
 
 

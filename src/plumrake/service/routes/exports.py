@@ -14,10 +14,10 @@ from starlette.concurrency import iterate_in_threadpool
 from plumrake import models
 from plumrake.actions.accounting import account_of
 from plumrake.actions.exporting import exported
-from plumrake.records import sites
+from plumrake.records import log, sites
 from plumrake.reports.account import ACCOUNT_MEDIA_TYPES, Account, account_as
 from plumrake.reports.report import FILE_ENDS, MEDIA_TYPES
-from plumrake.service.access import Database, Lender, SignedIn, WaitingReader
+from plumrake.service.access import Database, Lender, SignedIn, WaitingReader, address_of
 from plumrake.service.problems import Refusal
 from plumrake.service.routes.sites import site_or_404
 from plumrake.service.routes.sweeps import chosen_sweep
@@ -58,6 +58,16 @@ async def export_sweep(
         raise Refusal(409, "nothing-swept", "the site has no finished sweep; start one first")
     if chosen.state != "done":
         raise Refusal(409, "not-done", f"sweep {chosen.id} is not done; wait for its end")
+    async with lend() as database:
+        await log.note(
+            database,
+            "export.made",
+            by_id=who.id,
+            site_id=site.id,
+            about=form,
+            from_address=address_of(request),
+            after={"sweep": chosen.id},
+        )
     pieces = exported(request.app.state.settings.database, chosen, site.name, form)
     name = f"{slug}-sweep-{chosen.id}.{FILE_ENDS[form]}"
     headers = {**DOCUMENT_HEADERS, "Content-Disposition": f'attachment; filename="{name}"'}

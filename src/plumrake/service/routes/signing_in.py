@@ -15,7 +15,7 @@ from plumrake.actions.people import NO_ROLE
 from plumrake.actions.secret_hashes import secret_hash
 from plumrake.actions.sign_ins import Opened, check_confirmed
 from plumrake.actions.single_sign_on import Provider
-from plumrake.records import members, sign_ins
+from plumrake.records import log, members, people, sign_ins
 from plumrake.records.queries import Connection
 from plumrake.records.sign_ins import CallerRow, ComesFrom
 from plumrake.service.access import (
@@ -24,6 +24,7 @@ from plumrake.service.access import (
     Lender,
     SignedIn,
     WaitingReader,
+    address_of,
     cookie_name,
     session_cookie,
 )
@@ -36,6 +37,7 @@ router = APIRouter(tags=["signing in"])
 _BROWSER_COOKIE, _SIGN_ON_COOKIE = "plumrake_browser", "plumrake_sign_on"
 _YEAR = 365 * 86_400
 _SIGN_ON_SECONDS = 600
+_REFUSED = (actions.BadCredentials, actions.TooManyAttempts, second_factors.BadCode)
 _BROWSER_LETTERS = 200
 
 
@@ -46,10 +48,13 @@ async def sign_in(
     """Sign in with e-mail address and password, and a code where one has a second factor; the
     answer sets the session's cookie."""
     rules = _settings(request).sign_in_rules
-    opened = await actions.sign_in(
-        lend, body.email, body.password, body.code, _came(request), rules
-    )
-    return await _entered(request, response, lend, opened)
+    came = _came(request)
+    try:
+        opened = await actions.sign_in(lend, body.email, body.password, body.code, came, rules)
+    except _REFUSED as error:
+        await _note_refused(lend, body.email, error.code, came)
+        raise
+    return await _entered(request, response, lend, opened, "password")
 
 
 @router.post("/session/passkey/begin", operation_id="askForPasskey", status_code=201)
@@ -73,7 +78,7 @@ async def sign_in_by_passkey(
         _came(request),
         settings.sign_in_rules,
     )
-    return await _entered(request, response, lend, opened)
+    return await _entered(request, response, lend, opened, "passkey")
 
 
 @router.get(
@@ -125,7 +130,7 @@ async def end_single_sign_on(
     except single_sign_on.SignOnFailed as failed:
         return _failed(str(failed))
     answer = RedirectResponse(to, status_code=303)
-    await _keep(request, answer, lend, opened)
+    await _keep(request, answer, lend, opened, "single sign-on")
     answer.delete_cookie(cookie_name(request, _SIGN_ON_COOKIE), path="/")
     return answer
 
@@ -381,19 +386,38 @@ def _back(request: Request) -> str:
 def _came(request: Request) -> ComesFrom:
     browser = request.cookies.get(cookie_name(request, _BROWSER_COOKIE))
     return ComesFrom(
-        request.client.host if request.client is not None else "",
+        address_of(request),
         request.headers.get("user-agent", "")[:_BROWSER_LETTERS],
         secret_hash(browser) if browser else None,
     )
 
 
-async def _entered(request: Request, response: Response, lend: Lender, opened: Opened) -> models.Me:
-    who = await _keep(request, response, lend, opened)
+async def _note_refused(lend: Lender, email: str, why: str, came: ComesFrom) -> None:
+    """Note a sign-in that was refused. What was typed is not: it might be a password."""
+    async with lend() as database:
+        person = await people.person_by_email(database, email)
+        await log.note(
+            database,
+            "sign-in.refused",
+            by_id=None,
+            about_id=person.id if person is not None else None,
+            about="" if person is not None else "nobody who is known",
+            from_address=came.address,
+            after={"why": why},
+        )
+
+
+async def _entered(
+    request: Request, response: Response, lend: Lender, opened: Opened, way: str
+) -> models.Me:
+    who = await _keep(request, response, lend, opened, way)
     async with lend() as database:
         return await _me(database, who)
 
 
-async def _keep(request: Request, response: Response, lend: Lender, opened: Opened) -> CallerRow:
+async def _keep(
+    request: Request, response: Response, lend: Lender, opened: Opened, way: str
+) -> CallerRow:
     """Set the cookies of a session that has begun; the one before it ends."""
     rules = _settings(request).sign_in_rules
     async with lend() as database:
@@ -402,7 +426,15 @@ async def _keep(request: Request, response: Response, lend: Lender, opened: Open
         who = await sign_ins.caller_by_session(
             database, secret_hash(opened.secret), rules.idle_minutes, rules.second_factor_roles
         )
-    assert who is not None, "the session has just begun"
+        assert who is not None, "the session has just begun"
+        await log.note(
+            database,
+            "sign-in.done",
+            by_id=who.id,
+            about_id=who.id,
+            from_address=address_of(request),
+            after={"by": way, "second_factor": who.second_factor},
+        )
     _set_cookie(request, response, SESSION_COOKIE, opened.secret, rules.hours * 3600)
     _set_cookie(request, response, _BROWSER_COOKIE, opened.browser, _YEAR)
     return who
