@@ -234,7 +234,7 @@ def test_a_trial_says_what_the_decision_would_be(
     asked = Publication(PATH, findings, known_there, waivers)
     stored = [one.facts for one in decide(asked, then, "obstacle", TODAY).judged]
     decided = decide(asked, now, "obstacle", TODAY).decision
-    assert would_hold(stored, PATH, now, "obstacle", TODAY) == (decided is Decision.HELD)
+    assert would_hold(stored, (), PATH, now, "obstacle", TODAY) == (decided is Decision.HELD)
 
 
 def test_what_theme_and_templates_print_is_charged_to_nobody() -> None:
@@ -253,3 +253,27 @@ def test_what_theme_and_templates_print_is_charged_to_nobody() -> None:
         assert [one.origin for one in answer.judged] == ["before"]
     held = decide(Publication(PATH, [vague]), policy.gate, policy.hold, TODAY)
     assert held.decision is Decision.HELD
+
+
+@pytest.mark.parametrize(
+    ("tested", "untested", "decision"),
+    [
+        ((), ["keyboard/no-focus-mark"], "clear"),
+        (("keyboard",), ["keyboard/no-focus-mark", "text/spelling"], "held"),
+        (("text/spelling",), ["keyboard/no-focus-mark", "text/spelling"], "held"),
+        (("pictures",), ["keyboard/no-focus-mark"], "clear"),
+    ],
+)
+def test_what_has_to_be_tested_holds_where_it_was_not(
+    tested: tuple[str, ...], untested: list[str], decision: str
+) -> None:
+    """In the answer and in the trial alike; not before the gate begins."""
+    policy = policy_from({"gate": {"tested": list(tested)}})
+    asked = Publication(PATH, (), (), untested=untested)
+    answer = decide(asked, policy.gate, policy.hold, TODAY)
+    assert answer.decision == decision
+    assert would_hold((), untested, PATH, policy.gate, policy.hold, TODAY) == (decision == "held")
+    if decision == "held":
+        assert untested[-1] in answer.reason or untested[0] in answer.reason
+    later = policy_from({"gate": {"tested": list(tested), "from": "2999-01-01"}})
+    assert decide(asked, later.gate, later.hold, TODAY).decision == "clear"

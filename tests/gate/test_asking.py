@@ -14,7 +14,7 @@ import httpx
 import psycopg
 import pytest
 
-from plumrake import models
+from plumrake import __version__, models
 from plumrake.client import ConflictError, NotAllowed, NotValid, PlumRakeError
 from plumrake.demo.seed import SITE
 from tests.conftest import PASSWORD, wait_for
@@ -311,7 +311,7 @@ def test_two_hundred_askers_at_once(trust: Trust) -> None:
     statuses = Counter(response.status_code for _, response in answers)
     assert sum(statuses.values()) == 200
     assert set(statuses) <= {201, 202, 503}, statuses
-    assert statuses[201] >= 50
+    assert statuses[201] >= 30
     for number, response in answers:
         if response.status_code == 201:
             assert response.json()["decision"] == ("held" if number % 2 else "clear"), number
@@ -324,6 +324,69 @@ def test_two_hundred_askers_at_once(trust: Trust) -> None:
             "OR seconds IS NULL)"
         ).fetchone() or (1,)
     assert unread == 0
+
+
+def test_one_asker_does_not_keep_others_waiting(trust: Trust) -> None:
+    """Neither by a release of many pages, which waits behind whoever asks for one, nor by asking
+    for many at once."""
+    with psycopg.connect(trust.running.database, autocommit=True) as connection:
+        [(manager, site)] = connection.execute(
+            "SELECT p.id, s.id FROM person p, site s WHERE p.name = 'Philippa Wren' AND s.slug = %s",
+            [SITE],
+        ).fetchall()
+        connection.execute(
+            "INSERT INTO clearance (site_id, path, given_as, address, lens, asked_by) SELECT "
+            "%s, '/', 'staging', 'http://waits.example/', 'markup', %s FROM generate_series(1, 40)",
+            [site, manager],
+        )
+    with pytest.raises(PlumRakeError) as busy:
+        trust.manager.gate.ask(SITE, PATH, document=draft(trust), lens="markup")
+    assert busy.value.code == "gate-busy"
+    ned = trust.people["ned"].gate
+    assert ned.ask(SITE, PATH, document=draft(trust), lens="markup").decision == "clear"
+    with psycopg.connect(trust.running.database, autocommit=True) as connection:
+        connection.execute("DELETE FROM clearance WHERE address = 'http://waits.example/'")
+    paths = [f"/boating/?page={number}" for number in range(60)]
+    release = trust.manager.gate.ask_release(SITE, "May", paths=paths, lens="markup")
+    assert ned.ask(SITE, PATH, document=draft(trust), lens="markup").decision == "clear"
+    assert trust.manager.gate.show_release(release.id).waiting > 0
+
+
+def test_who_asks_cannot_choose_the_weaker_reading(trust: Trust) -> None:
+    """The policy says how a page is read at least, and what has to be tested on it."""
+    rake = trust.manager
+    for rules, lens, decision in (
+        ({"least-reading": "browser"}, "rendered", "clear"),
+        ({"tested": ["keyboard"]}, "markup", "held"),
+        ({"tested": ["keyboard"], "from": "2999-01-01"}, "markup", "clear"),
+        ({"tested": ["pictures"]}, "markup", "clear"),
+    ):
+        site = rake.sites.show(SITE)
+        policy = {**site.policy, "gate": rules}
+        rake.sites.change(SITE, models.SiteChange(policy=policy), site.tag)
+        asked = rake.gate.ask(SITE, PATH, document=draft(trust), lens="markup", wait=90)
+        assert (asked.lens, asked.decision) == (lens, decision), (rules, asked.reason)
+        assert ("could not be" in asked.reason) == (decision == "held")
+
+
+def test_the_seal_holds_what_was_judged_by(trust: Trust) -> None:
+    """Lens, policy and core stand in the answer; one that was altered is not good any more."""
+    asked = trust.manager.gate.ask(SITE, PATH, document=draft(trust), lens="markup")
+    assert (len(asked.policy_version), asked.core_version) == (16, __version__)
+    for field in ("lens", "policy_version", "core_version"):
+        with psycopg.connect(trust.running.database, autocommit=True) as connection:
+            [(before,)] = connection.execute(
+                f"SELECT {field} FROM clearance WHERE id = %s",  # type: ignore[arg-type]
+                [asked.id],
+            ).fetchall()
+            change = f"UPDATE clearance SET {field} = %s WHERE id = %s"
+            other = "rendered" if field == "lens" else "other"
+            connection.execute(change, [other, asked.id])  # type: ignore[arg-type]
+            with pytest.raises(PlumRakeError) as refused:
+                trust.manager.gate.use(asked, asked.content_hash or "")
+            assert refused.value.code == "bad-seal"
+            connection.execute(change, [before, asked.id])  # type: ignore[arg-type]
+    assert trust.manager.gate.use(asked, asked.content_hash or "").used_at is not None
 
 
 def test_links_are_followed_before_publishing(trust: Trust) -> None:

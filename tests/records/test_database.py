@@ -46,6 +46,7 @@ APPLIED = {
     "0027.members.sql": "54d2751f892c76fe",
     "0028.signing_in.sql": "c876bac385565696",
     "0029.log.sql": "6addc07f908362be",
+    "0030.read_by.sql": "955f66346f034ff6",
 }
 
 

@@ -17,7 +17,9 @@ from plumrake.records.sites import SiteRow
 JOBS: list[tuple[str, dict[str, Any]]] = []
 
 
-async def enqueue(connection: Connection, name: str, arguments: dict[str, Any]) -> None:
+async def enqueue(
+    connection: Connection, name: str, arguments: dict[str, Any], *, priority: int = 0
+) -> None:
     """Remember a job instead of queueing it."""
     JOBS.append((name, arguments))
 

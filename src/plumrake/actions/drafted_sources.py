@@ -3,7 +3,7 @@ has shown on the site's pages just as their sources say, and that nothing holds.
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator, Awaitable, Callable, Sequence
+from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from dataclasses import replace
 
@@ -12,7 +12,6 @@ from plumrake.actions.reading import is_left_open
 from plumrake.actions.reading_by_source import Comparable, PatternsAt
 from plumrake.actions.swept_sources import page_like
 from plumrake.core.assess import Assessment
-from plumrake.core.findings import Finding
 from plumrake.core.patterns import Part, TriedPatterns
 from plumrake.core.written_patterns import Written
 from plumrake.records import patterns
@@ -25,7 +24,7 @@ class DraftedSource:
         self,
         connect: Connect,
         site_id: int,
-        is_held: Callable[[Sequence[Finding]], Awaitable[bool]],
+        is_held: Callable[[Assessment], Awaitable[bool]],
     ) -> None:
         self._connect = connect
         self._site_id = site_id
@@ -48,7 +47,7 @@ class DraftedSource:
     async def is_answer(self, assessment: Assessment) -> bool:
         """Tell whether a draft may be answered by its source: what holds it, people are shown in
         the browser's picture."""
-        return not await self._is_held(assessment.findings)
+        return not await self._is_held(assessment)
 
     def wants_comparing(self, written: Written) -> bool:
         """Tell whether to learn from a draft: never, it is not published."""

@@ -1,7 +1,8 @@
 """The gate: a content is asked for, read by a worker, compared with the live page, and answered; a
 clearance is overruled, and used once.
 
-A clearance is sealed: number, site, page, hash, decision and last moment together with a key of the
+A clearance is sealed: number, site, page, hash, decision, last
+moment, lens, policy and core together with a key of the
 service's own. Whoever publishes shows the seal with the hash of what is about to go out, so nothing
 else goes out on it.
 """
@@ -11,6 +12,7 @@ from __future__ import annotations
 import asyncio
 import hashlib
 import hmac
+import json
 import secrets
 import time
 from collections.abc import Mapping, Sequence
@@ -18,6 +20,7 @@ from dataclasses import asdict, dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
+from plumrake import __version__
 from plumrake.actions.drafted_sources import DraftedSource
 from plumrake.actions.fixes import Actor
 from plumrake.actions.notifying import tell_clearance, tell_release
@@ -70,7 +73,10 @@ from plumrake.records.gate import ClearanceRow, NewAnswer, NewClearance
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
 
-MOST_WAITING = 60
+MOST_WAITING, _MOST_OF_ONE = 60, 40
+_AHEAD, _PART_OF_A_RELEASE = -500, -1_000
+"""The priorities of what is read ahead and of pages that are asked for together: whoever asks for
+one page goes first, and of these who has the fewest waiting."""
 _SECONDS_EACH = 1.0
 _LONGEST_SECONDS = 40.0
 _LINK_SECONDS = 4.0
@@ -85,9 +91,10 @@ class GateBusy(RuntimeError):
 
     code = "gate-busy"
 
-    def __init__(self, seconds: int) -> None:
+    def __init__(self, seconds: int, *, of_one: bool) -> None:
+        whose = "from you" if of_one else "to read"
         super().__init__(
-            f"the gate has more to read than it can answer in time; ask again in {seconds} s"
+            f"the gate has more {whose} than it can answer in time; ask again in {seconds} s"
         )
         self.seconds = seconds
 
@@ -147,10 +154,20 @@ async def ask(
 ) -> int:
     """Keep a question and put it into the queue; return the clearance's number. Raises
     ``GateBusy``, ``BadQuestion``, ``NoEnvironment``."""
-    if release_id is None and (waiting := await gate.count_waiting(connection)) >= MOST_WAITING:
-        raise GateBusy(max(1, round(waiting * _SECONDS_EACH / 2)))
     assert by.id is not None
     acted = question.asked_for
+    priority = _PART_OF_A_RELEASE
+    if release_id is None:
+        own, waiting = await gate.count_waiting(
+            connection,
+            by.id,
+            acted.name if acted is not None else None,
+            is_ahead=question.is_ahead,
+        )
+        if waiting >= MOST_WAITING or own >= _MOST_OF_ONE:
+            left = own if own >= _MOST_OF_ONE else waiting
+            raise GateBusy(max(1, round(left * _SECONDS_EACH / 2)), of_one=own >= _MOST_OF_ONE)
+        priority = _AHEAD if question.is_ahead else -own
     for_id = await items.person_for(connection, site.id, acted.email) if acted is not None else None
     new = replace(
         _new(site, question, by.id, release_id),
@@ -162,15 +179,14 @@ async def ask(
     )
     async with connection.transaction():
         if new.item is not None and new.version is not None:
-            known = await gate.known_clearance(
-                connection, site.id, new.item, new.version, question.lens
-            )
+            known = await gate.known_clearance(connection, site.id, new.item, new.version, new.lens)
             if known is not None:
                 if not new.is_ahead:
                     await gate.take_over(connection, known, by.id, new.asked_for, for_id)
                 return known
         clearance_id = await gate.add_clearance(connection, new)
-        await enqueue(connection, "answer_gate", {"clearance_id": clearance_id})
+        given = {"clearance_id": clearance_id}
+        await enqueue(connection, "answer_gate", given, priority=priority)
     return clearance_id
 
 
@@ -211,7 +227,7 @@ def _new(site: SiteRow, question: Question, asked_by: int, release_id: int | Non
         question.path,
         given_as,
         address,
-        question.lens,
+        "rendered" if rules.least_reading == "browser" else question.lens,
         asked_by,
         content,
         hash_of(content) if content is not None else None,
@@ -308,7 +324,8 @@ async def answer(
             result, live = desk.unread(problem.problem), None
     async with connect() as connection, connection.transaction():
         findings = result.assessment.findings if result.problem is None else None
-        answered = await _decided(connection, clearance, policy, findings, live)
+        untested = [one.check for one in result.assessment.untested]
+        answered = await _decided(connection, clearance, policy, findings, live, untested)
         picture = None
         if result.picture is not None:
             picture = hash_of(result.picture)
@@ -316,7 +333,16 @@ async def answer(
         kept = await gate.keep_answer(
             connection,
             clearance_id,
-            _shaped(answered, result, live, clearance, policy, picture, time.monotonic() - start),
+            _shaped(
+                answered,
+                result,
+                live,
+                clearance,
+                policy,
+                picture,
+                time.monotonic() - start,
+                _version_of(site.policy),
+            ),
         )
         if kept and not clearance.is_ahead:
             await _tell(connection, clearance_id)
@@ -328,15 +354,17 @@ async def _decided(
     policy: Policy,
     findings: Sequence[Finding] | None,
     live: Sequence[LiveFinding] | None,
+    untested: Sequence[str],
 ) -> Answer:
-    """Return the answer to a question, of which the draft's and the live page's findings are
-    known."""
+    """Return the answer to a question, of which the draft's and the live page's findings are known,
+    and what could not be tested."""
     asked = Publication(
         clearance.path,
         findings,
         live,
         await gate.waivers_in_force(connection, clearance.site_id),
         await gate.template_causes(connection, clearance.site_id),
+        untested,
     )
     return decide(asked, policy.gate, policy.hold, datetime.now(UTC).date())
 
@@ -373,6 +401,7 @@ def _shaped(
     policy: Policy,
     picture: str | None,
     seconds: float,
+    policy_version: str,
 ) -> NewAnswer:
     problem = result.problem
     return NewAnswer(
@@ -389,6 +418,8 @@ def _shaped(
         seconds=seconds,
         content_hash=None if clearance.content_hash is not None else result.content_hash,
         minutes=policy.gate.valid_minutes,
+        policy_version=policy_version,
+        core_version=__version__,
     )
 
 
@@ -472,13 +503,20 @@ class _Desk:
             return bool(assessment.findings)
 
         policy, runners = self._policy, self._reader.runners
-        by_source = policy.reading == "both" and policy.wait_for is None
+        by_source = (
+            policy.reading == "both"
+            and policy.wait_for is None
+            and policy.gate.least_reading != "browser"
+        )
         if self._asked.lens == "rendered" and by_source:
 
-            async def is_held(findings: Sequence[Finding]) -> bool:
-                found, before = self._as_asked(findings), await live
+            async def is_held(assessment: Assessment) -> bool:
+                found, before = self._as_asked(assessment.findings), await live
+                untested = [one.check for one in assessment.untested]
                 async with self._connect() as connection:
-                    answer = await _decided(connection, self._asked, policy, found, before)
+                    answer = await _decided(
+                        connection, self._asked, policy, found, before, untested
+                    )
                 return answer.decision is Decision.HELD
 
             source = DraftedSource(self._connect, self._site.id, is_held)
@@ -612,6 +650,12 @@ class _Desk:
         return [_known(one) for one in found.findings]
 
 
+def _version_of(policy: Mapping[str, Any]) -> str:
+    """Return what a policy is told from others by."""
+    written = json.dumps(policy, sort_keys=True, ensure_ascii=False)
+    return hashlib.sha256(written.encode()).hexdigest()[:16]
+
+
 async def seal_of(connection: Connection, clearance: ClearanceRow) -> str | None:
     """Return the seal of a clearance that may be published on; None for one that waits, or that
     holds and was not overruled."""
@@ -628,6 +672,9 @@ async def seal_of(connection: Connection, clearance: ClearanceRow) -> str | None
         clearance.decision,
         clearance.overruled_at,
         clearance.valid_until,
+        clearance.lens,
+        clearance.policy_version,
+        clearance.core_version,
     )
     return hmac.new(
         key, "\x1f".join(str(part) for part in parts).encode(), hashlib.sha256

@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Awaitable, Callable
+from collections.abc import Callable
 from contextlib import AbstractAsyncContextManager
-from typing import Any
+from typing import Any, Protocol
 
 from plumrake.lenses.reader import PageReader
 from plumrake.records.queries import Connection
 
-Enqueue = Callable[[Connection, str, dict[str, Any]], Awaitable[None]]
-"""Put a job into the queue within the connection's transaction: connection, task name,
-arguments."""
+
+class Enqueue(Protocol):
+    """Puts a job into the queue within the connection's transaction."""
+
+    async def __call__(
+        self, connection: Connection, name: str, arguments: dict[str, Any], *, priority: int = 0
+    ) -> None:
+        """Defer the task ``name``; those of higher priority are taken first."""
+
+
 Connect = Callable[[], AbstractAsyncContextManager[Connection]]
 """Borrow a connection."""
 ReaderFor = Callable[[str, tuple[str, ...]], AbstractAsyncContextManager[PageReader]]

@@ -97,6 +97,7 @@ class Publication:
 
     ``live`` is None where there is no live page, or where it could not be read. What templates are
     known to print (``template_causes``), or stands outside of an item's content, no page brings.
+    ``untested`` are the checks that could not be tested on it.
     """
 
     path: str
@@ -104,6 +105,7 @@ class Publication:
     live: Sequence[LiveFinding] | None = None
     waivers: Sequence[WaiverInForce] = ()
     template_causes: Collection[str] = ()
+    untested: Sequence[str] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,7 +169,13 @@ def decide(asked: Publication, rules: GateRules, hold: str, today: date) -> Answ
         before[finding.place_key] -= 1
         facts = _facts(asked, finding, origin, known.get(finding.place_key), today)
         judged.append(Judged(finding, facts, at_gate(facts, asked.path, rules, hold, today)))
-    return _answer(tuple(judged), rules.at(asked.path), today)
+    answer = _answer(tuple(judged), rules.at(asked.path), today)
+    missing = rules.missing(asked.untested, today)
+    if missing and answer.decision is not Decision.HELD:
+        were = "check has" if len(missing) == 1 else "checks have"
+        says = f"{len(missing)} {were} to be tested and could not be: {', '.join(missing[:5])}."
+        return Answer(Decision.HELD, answer.judged, says)
+    return answer
 
 
 def _facts(
@@ -307,8 +315,15 @@ def together(tallies: Sequence[Tally]) -> Tally:
 
 
 def would_hold(
-    stored: Sequence[GateFacts], path: str, rules: GateRules, hold: str, day: date
+    stored: Sequence[GateFacts],
+    untested: Sequence[str],
+    path: str,
+    rules: GateRules,
+    hold: str,
+    day: date,
 ) -> bool:
     """Tell whether an earlier content would be held by other rules; waivers and judgements count as
-    they did then."""
+    they did then, and what could not be tested then."""
+    if rules.missing(untested, day):
+        return True
     return any(at_gate(one, path, rules, hold, day) is GateStanding.HOLDS for one in stored)

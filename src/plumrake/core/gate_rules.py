@@ -3,6 +3,7 @@ who may overrule."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import date
 from typing import Annotated, Literal
 
@@ -21,6 +22,7 @@ from plumrake.path_patterns import matches
 Holds = Literal["barrier", "obstacle", "friction", "none"]
 """The least weight that holds something: a page from being ready, a publication."""
 Counts = Literal["change", "everything"]
+LeastReading = Literal["markup", "browser"]
 DecidingRole = Literal["manager", "editor", "developer"]
 """The roles that a site may let decide; a reader never does."""
 _MOST_MINUTES = 7 * 24 * 60
@@ -71,6 +73,16 @@ class GateRules(Table):
         title="What was there before, from",
         description="Where everything counts: until this day what was there before does not hold.",
     )
+    least_reading: LeastReading = Field(
+        "markup",
+        title="Read at least",
+        description="By its source, or in a browser: who asks may ask for more, not for less.",
+    )
+    tested: Several[CheckName] = Field(
+        (),
+        title="What has to be tested",
+        description="Areas or checks that hold a page where they could not be tested on it.",
+    )
     doubtful: Several[CheckName] = Field(
         (),
         title="Doubtful findings that hold",
@@ -119,6 +131,13 @@ class GateRules(Table):
                 "sections": (),
             }
         )
+
+    def missing(self, untested: Iterable[str], today: date) -> list[str]:
+        """Return the checks, of those that could not be tested, that hold a page for it."""
+        if not self.has_begun(today):
+            return []
+        wanted = set(self.tested)
+        return [one for one in untested if {one, one.partition("/")[0]} & wanted]
 
     def has_begun(self, today: date) -> bool:
         """Tell whether anything holds yet."""

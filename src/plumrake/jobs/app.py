@@ -26,8 +26,12 @@ class Queue:
     def __init__(self, app: App) -> None:
         self._app = app
 
-    async def __call__(self, connection: Connection, name: str, arguments: dict[str, Any]) -> None:
-        """Defer the task ``name`` with its arguments on the caller's connection."""
-        await self._app.configure_task(f"{_NAMESPACE}:{name}", connection=connection).defer_async(
-            **arguments
+    async def __call__(
+        self, connection: Connection, name: str, arguments: dict[str, Any], *, priority: int = 0
+    ) -> None:
+        """Defer the task ``name`` with its arguments on the caller's connection; those of higher
+        priority are taken first."""
+        task = self._app.configure_task(
+            f"{_NAMESPACE}:{name}", connection=connection, priority=priority
         )
+        await task.defer_async(**arguments)

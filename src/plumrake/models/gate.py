@@ -68,7 +68,8 @@ class Clearance(Answer):
     publish on it; it is used once.
 
     ``live_count`` is how many findings the live page has. ``overruled_*`` say who published against
-    the answer, and why.
+    the answer, and why. ``lens``, ``policy_version`` and ``core_version`` are what it was read and
+    judged by.
     """
 
     id: int
@@ -98,6 +99,8 @@ class Clearance(Answer):
     overruled_at: datetime | None
     overruled_why: str | None
     used_at: datetime | None
+    policy_version: str = ""
+    core_version: str = ""
     item: str | None = None
     asked_for: str | None = None
     seal: str | None = None

@@ -88,6 +88,14 @@ class ClearanceRow:
     asked_for: str | None
     asked_for_id: int | None
     is_ahead: bool
+    policy_version: str
+    core_version: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Waiting:
+    own: int
+    every: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +113,8 @@ class NewAnswer:
     seconds: float
     content_hash: str | None
     minutes: int
+    policy_version: str
+    core_version: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,9 +189,20 @@ async def take_over(
     )
 
 
-async def count_waiting(connection: Connection) -> int:
-    """Return how many contents wait for their answer."""
-    return await number(connection, _QUERIES["count_waiting"])
+async def count_waiting(
+    connection: Connection, asked_by: int, asked_for: str | None, *, is_ahead: bool
+) -> tuple[int, int]:
+    """Return how many contents wait for their answer by themselves, or to be read ahead: of one
+    asker, and of all."""
+    found = await one(
+        connection,
+        _QUERIES["count_waiting"],
+        _Waiting,
+        asked_by=asked_by,
+        asked_for=asked_for,
+        is_ahead=is_ahead,
+    )
+    return found.own, found.every
 
 
 async def clearance_by_id(connection: Connection, clearance_id: int) -> ClearanceRow | None:

@@ -65,10 +65,19 @@ UPDATE clearance SET
 WHERE id = %(id)s AND is_ahead;
 
 -- name: count_waiting
--- How many contents wait for their answer, of all sites; those that wait for hours are lost.
-SELECT count(*)::int AS count
+-- How many contents wait for their answer, or to be read ahead, of one asker and of all, of all
+-- sites; pages of releases wait behind these, and those that wait for hours are lost.
+SELECT
+    count(*) FILTER (
+        WHERE asked_by = %(asked_by)s AND asked_for IS NOT DISTINCT FROM %(asked_for)s
+    )::int AS own,
+    count(*)::int AS every
 FROM clearance
-WHERE state = 'waiting' AND asked_at > now() - interval '1 hour';
+WHERE
+    state = 'waiting'
+    AND release_id IS NULL
+    AND is_ahead = %(is_ahead)s
+    AND asked_at > now() - interval '1 hour';
 
 -- name: by_id
 -- One clearance.
@@ -93,6 +102,8 @@ UPDATE clearance SET
     untested = %(untested)s,
     picture = %(picture)s,
     seconds = %(seconds)s,
+    policy_version = %(policy_version)s,
+    core_version = %(core_version)s,
     content_hash = coalesce(%(content_hash)s, content_hash),
     answered_at = now(), valid_until = now() + make_interval(mins => %(minutes)s), content = NULL
 WHERE id = %(id)s AND state = 'waiting';

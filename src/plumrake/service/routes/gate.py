@@ -294,8 +294,9 @@ def _tried(
     newly_clear: list[models.Clearance] = []
     for one in found:
         stored = [actions.stored_facts(item) for item in one.judged]
+        untested = [item["check"] for item in one.untested]
         held = one.problem_code is not None or would_hold(
-            stored, one.path, rules, hold, one.asked_at.date()
+            stored, untested, one.path, rules, hold, one.asked_at.date()
         )
         if held != (one.decision == "held"):
             (newly_held if held else newly_clear).append(models.Clearance.model_validate(one))
