@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
 import {
+  browserName,
   count,
   day,
   inDays,
@@ -92,4 +93,17 @@ describe("whether a page is ready", () => {
     [{ ...page, status: "unreadable", ready: false }, "not read"],
     [{ ...page, left_out_page: true, failed: 2 }, "left out"],
   ])("%o is %s", (one, words) => expect(readiness(one)).toBe(words));
+});
+
+it("calls a browser by its name", () => {
+  const mozilla = "Mozilla/5.0 (X11; Linux x86_64";
+  expect(browserName(`${mozilla}; rv:132.0) Gecko/20100101 Firefox/132.0`)).toBe(
+    "Firefox 132 on Linux",
+  );
+  const webkit = "AppleWebKit/537.36 (KHTML, like Gecko)";
+  expect(browserName(`${mozilla}) ${webkit} Chrome/140.0.0.0 Safari/537.36 Edg/140.0`)).toBe(
+    "Edge 140 on Linux",
+  );
+  expect(browserName("plumrake-client/0.1.0")).toBe("plumrake-client/0.1.0");
+  expect(browserName("")).toBe("A program");
 });

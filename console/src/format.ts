@@ -96,3 +96,25 @@ export function moverName(event: { by: string | null; actor: string; move: strin
   if (event.move === "make") return "The site's policy";
   return event.actor === "clock" ? "The calendar" : "The reading";
 }
+
+const BROWSERS: [pattern: RegExp, name: string][] = [
+  [/\bEdg\/(\d+)/, "Edge"],
+  [/\bFirefox\/(\d+)/, "Firefox"],
+  [/\b(?:Headless)?Chrome\/(\d+)/, "Chrome"],
+  [/\bVersion\/(\d+).* Safari\//, "Safari"],
+];
+const SYSTEMS: [pattern: RegExp, name: string][] = [
+  [/Android/, "Android"],
+  [/iPhone|iPad/, "iOS"],
+  [/Windows/, "Windows"],
+  [/Mac OS X/, "macOS"],
+  [/Linux/, "Linux"],
+];
+
+/** A browser by what it calls itself: "Firefox 132 on Linux"; a program as it says. */
+export function browserName(agent: string): string {
+  const found = BROWSERS.find(([pattern]) => pattern.test(agent));
+  if (!found) return agent || "A program";
+  const system = SYSTEMS.find(([pattern]) => pattern.test(agent))?.[1];
+  return `${found[1]} ${found[0].exec(agent)![1]}${system ? ` on ${system}` : ""}`;
+}

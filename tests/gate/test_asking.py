@@ -17,7 +17,7 @@ import pytest
 from plumrake import __version__, models
 from plumrake.client import ConflictError, NotAllowed, NotValid, PlumRakeError
 from plumrake.demo.seed import SITE
-from tests.conftest import PASSWORD, wait_for
+from tests.conftest import MANAGER, PASSWORD, wait_for
 from tests.gate.conftest import page_of
 from tests.services import serve_in_thread
 from tests.trust import Trust
@@ -331,8 +331,8 @@ def test_one_asker_does_not_keep_others_waiting(trust: Trust) -> None:
     for many at once."""
     with psycopg.connect(trust.running.database, autocommit=True) as connection:
         [(manager, site)] = connection.execute(
-            "SELECT p.id, s.id FROM person p, site s WHERE p.name = 'Philippa Wren' AND s.slug = %s",
-            [SITE],
+            "SELECT p.id, s.id FROM person p, site s WHERE p.email = %s AND s.slug = %s",
+            [MANAGER, SITE],
         ).fetchall()
         connection.execute(
             "INSERT INTO clearance (site_id, path, given_as, address, lens, asked_by) SELECT "

@@ -96,7 +96,7 @@ const problem = computed(() =>
         </ul>
       </div>
       <h3>An app that shows codes</h3>
-      <div v-if="factors?.app" class="row apart">
+      <div v-if="factors?.app" class="row spread">
         <span>Signing in asks for a code of your app.</span>
         <Button label="Take it away" variant="outlined" size="small" @click="drop.mutate()" />
       </div>
@@ -129,11 +129,10 @@ const problem = computed(() =>
         />
       </div>
       <h3>Passkeys</h3>
-      <ul v-if="factors?.passkeys.length" class="bare">
-        <li v-for="one in factors.passkeys" :key="one.id" class="row apart">
+      <ul v-if="factors?.passkeys.length" class="plain-list stack tight">
+        <li v-for="one in factors.passkeys" :key="one.id" class="row spread">
           <span>
-            <strong>{{ one.name }}</strong>
-            <span class="soft"
+            <strong>{{ one.name }}</strong><span class="soft"
               >, since {{ time(one.made_at) }},
               {{ one.last_used_at ? `used ${time(one.last_used_at)}` : "never used" }}</span
             >
@@ -162,7 +161,7 @@ const problem = computed(() =>
           :loading="add.isPending.value"
         />
       </form>
-      <div v-if="has" class="row apart">
+      <div v-if="has" class="row spread">
         <span>{{ count(factors?.recovery_codes ?? 0, "recovery code") }} left.</span>
         <Button label="Make new ones" variant="outlined" size="small" @click="anew.mutate()" />
       </div>

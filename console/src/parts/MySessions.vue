@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import Message from "primevue/message";
 import { api, data } from "@/api/client";
-import { says, time } from "@/format";
+import { browserName, says, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 
 /** Where one is signed in, each to be ended. */
@@ -35,11 +35,12 @@ const end = useMutation({
       says(end.error.value)
     }}</Message>
     <AsyncState :loading="isPending" :error="error" what="your sessions" @again="refetch()">
-      <ul class="bare">
-        <li v-for="one in sessions?.items" :key="one.id" class="row apart">
+      <ul class="plain-list stack tight">
+        <li v-for="one in sessions?.items" :key="one.id" class="row spread">
           <span>
-            <strong>{{ one.is_this ? "Here" : one.browser || "A program" }}</strong>
-            <span class="soft"
+            <strong>{{
+              one.is_this ? `Here, ${browserName(one.browser)}` : browserName(one.browser)
+            }}</strong><span class="soft"
               >, from {{ one.from_address || "an unknown address" }}, since
               {{ time(one.created_at) }}, last used {{ time(one.last_used_at) }}</span
             >
@@ -49,7 +50,7 @@ const end = useMutation({
             label="Sign out there"
             size="small"
             variant="outlined"
-            :aria-label="`Sign out of ${one.browser || 'a program'}, since ${time(one.created_at)}`"
+            :aria-label="`Sign out of ${browserName(one.browser)}, since ${time(one.created_at)}`"
             @click="end.mutate(one.id)"
           />
         </li>

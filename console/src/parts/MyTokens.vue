@@ -32,9 +32,9 @@ const name = ref("");
 const may = ref<"read" | "write" | "gate">("read");
 const days = ref("90");
 const ends = ref(false);
-const site = ref("");
+const site = ref("all");
 const sites = [
-  { label: "Every site of mine", value: "" },
+  { label: "Every site of mine", value: "all" },
   ...Object.keys(session.me?.sites ?? {}).map((slug) => ({ label: slug, value: slug })),
 ];
 
@@ -48,7 +48,7 @@ const make = useMutation({
             name: name.value,
             days: Number(days.value),
             scopes: may.value === "write" ? ["read", "write"] : [may.value],
-            sites: site.value ? [site.value] : null,
+            sites: site.value === "all" ? null : [site.value],
             ends_with_password: ends.value,
           },
         }),
@@ -78,11 +78,10 @@ const revoke = useMutation({
     }}</Message>
     <AsyncState :loading="isPending" :error="error" what="your tokens" @again="refetch()">
       <p v-if="!tokens?.items.length" class="soft">None. A program signs in with one.</p>
-      <ul v-else class="bare">
-        <li v-for="one in tokens.items" :key="one.id" class="row apart">
+      <ul v-else class="plain-list stack tight">
+        <li v-for="one in tokens.items" :key="one.id" class="row spread">
           <span>
-            <strong>{{ one.name }}</strong>
-            <span class="soft"
+            <strong>{{ one.name }}</strong><span class="soft"
               >: {{ one.scopes.join(", ")
               }}{{ one.sites ? ` of ${one.sites.join(", ") || "no site any more"}` : "" }}, until
               {{ day(one.expires_at) }},

@@ -70,4 +70,9 @@ fieldset {
   flex-wrap: wrap;
   gap: 8px 20px;
 }
+.choice {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
 </style>

@@ -1,11 +1,12 @@
 import { api, data } from "@/api/client";
 import { session } from "@/session";
 
-/** Browsers of 2025 and newer read and write passkeys as JSON (WebAuthn level 3, 5.1.9 and 5.1.10). */
+/** Browsers of 2025 and newer read and write passkeys as JSON (WebAuthn level 3, 5.1.9 and 5.1.10); for addresses of numbers they make none. */
 export const hasPasskeys =
   "PublicKeyCredential" in window &&
   "parseRequestOptionsFromJSON" in window.PublicKeyCredential &&
-  window.isSecureContext;
+  window.isSecureContext &&
+  /[a-z]/i.test(location.hostname);
 
 const asJson = (credential: Credential | null) =>
   JSON.stringify((credential as PublicKeyCredential).toJSON());

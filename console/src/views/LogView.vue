@@ -10,7 +10,7 @@ import AsyncState from "@/parts/AsyncState.vue";
 /** What was done in a site, for its managers: who, from where, when, and what it was before. */
 const props = defineProps<{ site: string }>();
 const KINDS = [
-  { label: "Everything", value: "" },
+  { label: "Everything", value: "all" },
   { label: "People and roles", value: "member" },
   { label: "Policy and settings", value: "site" },
   { label: "Waivers", value: "waiver" },
@@ -20,7 +20,7 @@ const KINDS = [
   { label: "Webhooks", value: "webhook" },
   { label: "Exports", value: "export" },
 ];
-const kind = ref("");
+const kind = ref("all");
 const {
   data: found,
   isPending,
@@ -37,7 +37,7 @@ const {
       api.GET("/api/v1/sites/{slug}/log", {
         params: {
           path: { slug: props.site },
-          query: { kind: kind.value || null, after: pageParam },
+          query: { kind: kind.value === "all" ? null : kind.value, after: pageParam },
         },
       }),
     ),
@@ -114,7 +114,7 @@ const changes = (entry: Entry) => {
                 <span v-if="one.from_address" class="soft small">from {{ one.from_address }}</span>
               </td>
               <td>
-                <ul class="bare">
+                <ul class="plain-list">
                   <li v-for="change in changes(one)" :key="change.name">
                     {{ change.name }}:
                     <template v-if="change.was !== null"

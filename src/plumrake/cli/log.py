@@ -63,7 +63,7 @@ def _check(state: models.LogState) -> None:
 
 
 def _line(entry: models.LogEntry) -> str:
-    where = f" in {entry.site}" if entry.site else ""
+    where = f" in {entry.site}" if entry.site and entry.site != entry.about else ""
     by = f" by {entry.by}" if entry.by else ""
     from_there = f" from {entry.from_address}" if entry.from_address else ""
     return (
