@@ -364,7 +364,7 @@ def test_who_asks_cannot_choose_the_weaker_reading(trust: Trust) -> None:
         site = rake.sites.show(SITE)
         policy = {**site.policy, "gate": rules}
         rake.sites.change(SITE, models.SiteChange(policy=policy), site.tag)
-        asked = rake.gate.ask(SITE, PATH, document=draft(trust), lens="markup", wait=90)
+        asked = rake.gate.ask(SITE, PATH, document=draft(trust), lens="markup", wait=60)
         assert (asked.lens, asked.decision) == (lens, decision), (rules, asked.reason)
         assert ("could not be" in asked.reason) == (decision == "held")
 
