@@ -359,7 +359,7 @@ def test_who_asks_cannot_choose_the_weaker_reading(trust: Trust) -> None:
         ({"least-reading": "browser"}, "rendered", "clear"),
         ({"tested": ["keyboard"]}, "markup", "held"),
         ({"tested": ["keyboard"], "from": "2999-01-01"}, "markup", "clear"),
-        ({"tested": ["pictures"]}, "markup", "clear"),
+        ({"tested": ["headings"]}, "markup", "clear"),
     ):
         site = rake.sites.show(SITE)
         policy = {**site.policy, "gate": rules}
