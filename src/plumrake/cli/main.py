@@ -54,6 +54,8 @@ _PLACES: dict[str, str] = {
     "serve": "processes:serve_command",
     "worker": "processes:worker_command",
     "migrate": "processes:migrate_command",
+    "backup": "backup:backup_command",
+    "restore": "backup:restore_command",
     "demo": "demo:demo_group",
 }
 

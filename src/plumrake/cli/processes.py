@@ -27,7 +27,8 @@ from plumrake.settings import Settings
 GRACE_SECONDS = 3
 
 
-def _settings() -> Settings:
+def settings_or_fail() -> Settings:
+    """Return the settings; leave with what is wrong of one."""
     try:
         return Settings()
     except ValidationError as error:
@@ -77,7 +78,7 @@ def _without_colour(
 @click.command("serve")
 def serve_command() -> None:
     """Run the service. Settings come from PLUMRAKE_DATABASE, PLUMRAKE_HOST, PLUMRAKE_PORT …"""
-    settings = _settings()
+    settings = settings_or_fail()
     _set_up_logging(as_json=settings.log_json)
     uvicorn.run(
         create_app(settings),
@@ -99,7 +100,7 @@ def worker_command() -> None:
 
     Started by root, it becomes the user 'plumrake-worker' where that user can do the work.
     """
-    settings = _settings()
+    settings = settings_or_fail()
     _set_up_logging(as_json=settings.log_json)
     if notice := give_up_root():
         structlog.get_logger().warning("privileges", notice=notice)
@@ -125,7 +126,7 @@ def worker_command() -> None:
 )
 def migrate_command(manager: str | None) -> None:
     """Bring the database to the newest shape."""
-    settings = _settings()
+    settings = settings_or_fail()
     try:
         applied = migrate(settings.database)
     except psycopg.OperationalError as error:

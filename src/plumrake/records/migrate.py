@@ -30,3 +30,13 @@ def migrate(database: str) -> list[str]:
                 backend.apply_migrations(migrations)
         reference.fill(guard)
         return [migration.id for migration in migrations]
+
+
+def missing(database: str) -> list[str]:
+    """Return the names of what ``migrate`` would apply."""
+    backend = get_backend(database.replace("postgresql://", "postgresql+psycopg://", 1))
+    with (
+        as_file(files(__package__).joinpath("migrations")) as folder,
+        contextlib.closing(backend.connection),
+    ):
+        return [one.id for one in backend.to_apply(read_migrations(str(folder)))]

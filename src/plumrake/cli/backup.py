@@ -1,0 +1,60 @@
+"""Commands that keep a copy of everything, and bring it back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TypeVar
+
+import click
+import psycopg
+
+from plumrake.cli.errors import Exit, fail
+from plumrake.cli.processes import settings_or_fail
+from plumrake.cli.shared import counted
+from plumrake.cli.terminal import echo
+from plumrake.records.backup import BackupFailed, back_up, restore
+
+_MB = 1_000_000
+_MANY = {"person": "people", "fix": "fixes"}
+Given = TypeVar("Given")
+_FILE = click.argument("file", type=click.Path(dir_okay=False, path_type=Path))
+
+
+@click.command("backup")
+@_FILE
+def backup_command(file: Path) -> None:
+    """Write all that the service keeps, pictures too, into FILE (pg_dump's custom format).
+
+    Signed-in sessions and keys are not in it: keep PLUMRAKE_SECRETS_KEY in another place. The
+    service may go on meanwhile.
+    """
+    size = _tried(lambda: back_up(settings_or_fail().database, file))
+    echo(
+        f"{file}: {size / _MB:.1f} MB. PLUMRAKE_SECRETS_KEY is not in it; without it connections "
+        "and second factors have to be set up anew"
+    )
+
+
+@click.command("restore")
+@_FILE
+def restore_command(file: Path) -> None:
+    """Bring what is in FILE into the empty database that PLUMRAKE_DATABASE names; copies of earlier
+    versions are brought to the newest shape. All of it comes back, or nothing."""
+    found = _tried(lambda: restore(settings_or_fail().database, file))
+    echo(", ".join(counted(found.counts[one], one, _MANY.get(one, "")) for one in found.counts))
+    if found.migrations:
+        echo(f"brought from an earlier version by {counted(len(found.migrations), 'migration')}")
+    echo("everybody signs in anew; start the service and the workers now")
+
+
+def _tried(act: Callable[[], Given]) -> Given:
+    try:
+        return act()
+    except BackupFailed as error:
+        fail(str(error), Exit.UNREAD)
+    except psycopg.OperationalError as error:
+        fail(
+            f"the database does not answer: {str(error).splitlines()[0]}; check PLUMRAKE_DATABASE",
+            Exit.UNREAD,
+        )

@@ -1,0 +1,54 @@
+"""How a database and what works on it are, for whoever looks after the service."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass
+
+from psycopg import AsyncConnection
+
+from plumrake.records import log
+from plumrake.records.queries import load, one
+
+_QUERIES = load("health")
+_SECONDS = 5
+
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    version: str
+    clock: float
+    worked_on: int
+    oldest_job_seconds: float
+    bytes: int
+
+
+@dataclass(frozen=True, slots=True)
+class Health:
+    """The database's version and size, by how many seconds its clock is off this machine's, how
+    many queues are worked on (each worker takes two), how long the oldest job waits, and from which
+    place on the log does not hold (None: all of it does)."""
+
+    version: str
+    bytes: int
+    clock_off: float
+    worked_on: int
+    oldest_job_seconds: float
+    log_broken_at: int | None
+
+
+async def health_of(database: str) -> Health:
+    """Return how a database is. Raises ``psycopg.Error`` where it does not answer."""
+    connection = await AsyncConnection.connect(database, connect_timeout=_SECONDS)
+    async with connection:
+        before = time.time()
+        found = await one(connection, _QUERIES["health"], _Row)
+        state = await log.check(connection)
+    return Health(
+        found.version,
+        found.bytes,
+        found.clock - before,
+        found.worked_on,
+        found.oldest_job_seconds,
+        state.broken_at,
+    )

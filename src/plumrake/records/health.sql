@@ -1,0 +1,19 @@
+-- name: health
+-- How the database and what works on it are: its version, its clock, how many queues are worked on,
+-- how long the oldest job waits that could be done, and how many bytes it takes.
+SELECT
+    current_setting('server_version') AS version,
+    extract(EPOCH FROM clock_timestamp())::float AS clock,
+    (
+        SELECT count(*)::int FROM procrastinate_workers w
+        WHERE w.last_heartbeat > now() - interval '30 seconds'
+    ) AS worked_on,
+    (
+        SELECT coalesce(extract(EPOCH FROM now() - min(e.at)), 0)::float
+        FROM procrastinate_jobs j JOIN procrastinate_events e ON e.job_id = j.id
+        WHERE
+            j.status = 'todo'
+            AND e.type = 'deferred'
+            AND (j.scheduled_at IS NULL OR j.scheduled_at <= now())
+    ) AS oldest_job_seconds,
+    pg_database_size(current_database())::bigint AS bytes;
