@@ -87,6 +87,17 @@ async def test_names_that_turn_private_are_refused() -> None:
     assert await Guard(["http://localhost:80/"]).resolve("localhost", 80) in ("127.0.0.1", "::1")
 
 
+@pytest.mark.parametrize(
+    "address",
+    ["169.254.169.254", "169.254.1.1", "fe80::1", "::ffff:169.254.169.254", "fd00:ec2::254"],
+)
+async def test_nobody_gets_leave_for_link_local_addresses(address: str) -> None:
+    """Clouds tell a machine its secrets there."""
+    host = f"[{address}]" if ":" in address else address
+    with pytest.raises(Unreadable, match="link-local"):
+        await Guard([f"http://{host}/"]).resolve(host, 80)
+
+
 class Listener:
     """A private server that notes who came by."""
 

@@ -16,7 +16,7 @@ from plumrake.client import NotAllowed, NotFound, NotValid, PlumRake
 from plumrake.demo import second_site
 from plumrake.demo.second_site import seed_second
 from plumrake.demo.seed import SITE as FIRST
-from plumrake.models import OwnerChoice
+from plumrake.models import OwnerChoice, SiteChange
 from tests.conftest import EDITOR, PASSWORD, Running
 from tests.small_site import SmallSite, small_site
 
@@ -387,3 +387,30 @@ def test_people_of_the_demos_second_site_see_nothing_of_the_first(walled: Walled
                 rake.sites.show(FIRST)
     with walled.running.client(EDITOR) as ned:
         assert ned.people.me().sites == {FIRST: "editor"}
+
+
+def test_private_addresses_are_given_by_who_runs_the_service(walled: Walled) -> None:
+    """A manager of one site, which may be private, does not make it another one, nor is the service
+    sent elsewhere by a connection or a webhook."""
+    manager = walled.manager
+    site = manager.sites.show(OTHER)
+    assert site.private_leave
+    with walled.running.client(STRANGER) as stranger:
+        for change in (
+            SiteChange(live_address="http://127.0.0.1:22/"),
+            SiteChange(staging_address="http://127.0.0.1:22/"),
+        ):
+            with pytest.raises(NotAllowed, match="private network"):
+                stranger.sites.change(OTHER, change, site.tag)
+        stranger.sites.change(OTHER, SiteChange(name="Else", live_address=site.live_address))
+        with pytest.raises(NotAllowed, match="private network"):
+            stranger.notifications.add_webhook(OTHER, "http://127.0.0.1:22/", [])
+        answer = stranger._http.put(
+            f"/api/v1/sites/{OTHER}/connections/live",
+            json={"kind": "stand-in", "address": "http://127.0.0.1:22/"},
+        )
+        assert (answer.status_code, answer.json()["code"]) == (403, "role-missing")
+        stranger.sites.change(OTHER, SiteChange(private_leave=False))
+        with pytest.raises(NotAllowed, match="private network"):
+            stranger.sites.change(OTHER, SiteChange(private_leave=True))
+    manager.sites.change(OTHER, SiteChange(private_leave=True))

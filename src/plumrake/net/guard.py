@@ -16,6 +16,7 @@ from urllib.parse import urlsplit
 from plumrake.net.problems import Unreadable
 
 _NAT64 = ipaddress.ip_network("64:ff9b::/96")
+_METADATA = ipaddress.ip_network("fd00:ec2::/32")
 _CONNECT_SECONDS = 10.0
 
 
@@ -32,23 +33,38 @@ def origin_of(address: str) -> tuple[str, int]:
     return parts.hostname.lower(), port or (443 if parts.scheme == "https" else 80)
 
 
+def _inside(ip: ipaddress.IPv6Address) -> ipaddress.IPv4Address | None:
+    """Return the IPv4 address that an IPv6 address leads to, if it is one of these."""
+    inner = ip.ipv4_mapped or ip.sixtofour or (ip.teredo or (None, None))[1]
+    if inner is None and ip in _NAT64:
+        return ipaddress.IPv4Address(int(ip) & 0xFFFFFFFF)
+    return inner
+
+
 def is_public(address: str) -> bool:
     """Tell whether an IP address is one of the public internet; embedded IPv4 addresses are looked
     into."""
     ip = ipaddress.ip_address(address.partition("%")[0])
     if isinstance(ip, ipaddress.IPv6Address):
-        inner = ip.ipv4_mapped or ip.sixtofour or (ip.teredo or (None, None))[1]
-        if inner is None and ip in _NAT64:
-            inner = ipaddress.IPv4Address(int(ip) & 0xFFFFFFFF)
-        if inner is not None:
+        if (inner := _inside(ip)) is not None:
             return is_public(str(inner))
         if ip.is_site_local:  # fec0::/10, which Python calls global (RFC 3879)
             return False
     return ip.is_global and not ip.is_multicast and not ip.is_reserved
 
 
+def is_of_the_machine(address: str) -> bool:
+    """Tell whether an IP address is link-local (RFC 3927, RFC 4291), where clouds tell a machine
+    its secrets, or one of theirs for it: nobody gets leave for these."""
+    ip = ipaddress.ip_address(address.partition("%")[0])
+    if isinstance(ip, ipaddress.IPv6Address) and (inner := _inside(ip)) is not None:
+        return is_of_the_machine(str(inner))
+    return ip.is_link_local or ip in _METADATA
+
+
 class Guard:
-    """Lets connections go to public addresses, and to private ones only for origins with leave."""
+    """Lets connections go to public addresses, and to private ones only for origins with leave; to
+    link-local ones never."""
 
     def __init__(self, private_origins: Iterable[str] = ()) -> None:
         self._leave = frozenset(origin_of(origin) for origin in private_origins)
@@ -69,6 +85,10 @@ class Guard:
                 "timed-out", f"looking up '{host}' took over {_CONNECT_SECONDS:.0f} s"
             ) from None
         addresses = [str(entry[4][0]) for entry in found]
+        if any(is_of_the_machine(address) for address in addresses):
+            raise Unreadable(
+                "address-refused", f"'{host}' leads to a link-local address, which nobody may reach"
+            )
         if (host, port) not in self._leave and not all(is_public(address) for address in addresses):
             raise Unreadable(
                 "address-refused",

@@ -8,18 +8,23 @@ from dataclasses import dataclass
 from psycopg import AsyncConnection
 
 from plumrake.records import log
-from plumrake.records.queries import load, one
+from plumrake.records.queries import Connection, load, one
 
 _QUERIES = load("health")
 _SECONDS = 5
 
 
 @dataclass(frozen=True, slots=True)
-class _Row:
+class StateRow:
+    """How the database and what works on it are; ages in seconds, 0 where nothing waits."""
+
     version: str
     clock: float
     worked_on: int
     oldest_job_seconds: float
+    oldest_question_seconds: float
+    oldest_sweep_seconds: float
+    emails_failing: int
     bytes: int
 
 
@@ -37,12 +42,17 @@ class Health:
     log_broken_at: int | None
 
 
+async def state_of(connection: Connection) -> StateRow:
+    """Return how the database and what works on it are."""
+    return await one(connection, _QUERIES["health"], StateRow)
+
+
 async def health_of(database: str) -> Health:
     """Return how a database is. Raises ``psycopg.Error`` where it does not answer."""
     connection = await AsyncConnection.connect(database, connect_timeout=_SECONDS)
     async with connection:
         before = time.time()
-        found = await one(connection, _QUERIES["health"], _Row)
+        found = await state_of(connection)
         state = await log.check(connection)
     return Health(
         found.version,

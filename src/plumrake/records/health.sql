@@ -1,6 +1,7 @@
 -- name: health
 -- How the database and what works on it are: its version, its clock, how many queues are worked on,
--- how long the oldest job waits that could be done, and how many bytes it takes.
+-- how long the oldest job waits that could be done, the oldest question to the gate, and the oldest
+-- sweep under way, how many e-mails did not go out, and how many bytes it takes.
 SELECT
     current_setting('server_version') AS version,
     extract(EPOCH FROM clock_timestamp())::float AS clock,
@@ -16,4 +17,22 @@ SELECT
             AND e.type = 'deferred'
             AND (j.scheduled_at IS NULL OR j.scheduled_at <= now())
     ) AS oldest_job_seconds,
+    (
+        SELECT coalesce(extract(EPOCH FROM now() - min(c.asked_at)), 0)::float
+        FROM clearance c
+        WHERE
+            c.state = 'waiting'
+            AND c.release_id IS NULL
+            AND NOT c.is_ahead
+            AND c.asked_at > now() - interval '1 day'
+    ) AS oldest_question_seconds,
+    (
+        SELECT coalesce(extract(EPOCH FROM now() - min(w.started_at)), 0)::float
+        FROM sweep w
+        WHERE w.state = 'running'
+    ) AS oldest_sweep_seconds,
+    (
+        SELECT count(*)::int FROM email m
+        WHERE m.sent_at IS NULL AND (m.attempts > 0 OR m.given_up_at > now() - interval '1 day')
+    ) AS emails_failing,
     pg_database_size(current_database())::bigint AS bytes;

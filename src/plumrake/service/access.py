@@ -20,7 +20,7 @@ from plumrake.actions.people import NO_ROLE
 from plumrake.actions.ports import Connect
 from plumrake.actions.secret_hashes import same_secret, secret_hash
 from plumrake.actions.sign_ins import Rules
-from plumrake.records import log, members, sign_ins
+from plumrake.records import log, members, people, sign_ins
 from plumrake.records.members import Kind
 from plumrake.records.queries import Connection
 from plumrake.records.sign_ins import CallerRow
@@ -217,6 +217,12 @@ Manager = Annotated[CallerRow, Depends(with_role("manager"))]
 Operator = Annotated[CallerRow, Depends(with_role("manager"))]
 """Who runs the service: a manager of every site. For what belongs to no site."""
 Worker = Annotated[CallerRow, Depends(with_role("manager", "editor", "developer"))]
+
+
+async def is_operator(database: Connection, who: CallerRow) -> bool:
+    """Tell whether somebody runs the service, whatever site they ask about."""
+    person = await people.person_by_id(database, who.id)
+    return person is not None and person.role == "manager"
 
 
 async def _briefly(request: Request, lend: Lender) -> CallerRow:

@@ -15,6 +15,7 @@ from prometheus_client import (
     CONTENT_TYPE_LATEST,
     CollectorRegistry,
     Counter,
+    Gauge,
     Histogram,
     generate_latest,
 )
@@ -26,6 +27,7 @@ from plumrake import __version__
 from plumrake.actions.start import start_key
 from plumrake.actions.tries import TryRoom
 from plumrake.jobs.app import Queue, make_app
+from plumrake.records import health
 from plumrake.service import problems
 from plumrake.service.marks import marks_script
 from plumrake.service.openapi import document_of
@@ -156,7 +158,22 @@ async def _tell_start(pool: AsyncConnectionPool[Any], address: str) -> None:
         )
 
 
+_GAUGES = {
+    "worked_on": "Queues that workers take jobs from; each worker takes two.",
+    "oldest_job_seconds": "How long the oldest job waits that could be done.",
+    "oldest_question_seconds": "How long the oldest question to the gate waits.",
+    "oldest_sweep_seconds": "How long the oldest sweep is under way.",
+    "emails_failing": "E-mails that were tried and did not go out.",
+    "bytes": "Bytes of the database.",
+}
+"""What ``/metrics`` says of the database and what works on it (records/health.py)."""
+
+
 def _add_health(app: FastAPI, registry: CollectorRegistry) -> None:
+    gauges = {
+        name: Gauge(f"plumrake_{name}", says, registry=registry) for name, says in _GAUGES.items()
+    }
+
     @app.get("/health/live", include_in_schema=False)
     async def live() -> dict[str, str]:
         return {"status": "live"}
@@ -169,6 +186,10 @@ def _add_health(app: FastAPI, registry: CollectorRegistry) -> None:
 
     @app.get("/metrics", include_in_schema=False)
     async def metrics() -> Response:
+        async with app.state.pool.connection(timeout=2) as connection:
+            state = await health.state_of(connection)
+        for name, gauge in gauges.items():
+            gauge.set(getattr(state, name))
         return Response(generate_latest(registry), media_type=CONTENT_TYPE_LATEST)
 
     @app.api_route(

@@ -41,7 +41,7 @@ from plumrake.service.access import (
 )
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
-from plumrake.service.routes.sites import Limit, site_or_404
+from plumrake.service.routes.sites import Limit, check_reach, site_or_404
 from plumrake.service.waiting import until
 
 router = APIRouter(tags=["corrections"])
@@ -490,6 +490,8 @@ async def set_connection(
     settings: SourceSettings = request.app.state.settings.sources
     async with lend() as database:
         site = await site_or_404(database, slug)
+        if site.private_leave:
+            await check_reach(database, who)
     origin_of_environment(site, environment)
     values = body.model_dump(exclude={"kind", "secret"}, exclude_none=True)
     sealed = settings.sealed(body.secret) if body.secret else None

@@ -15,7 +15,7 @@ from plumrake.records import notifications
 from plumrake.service.access import Database, Manager, SignedIn
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
-from plumrake.service.routes.sites import Limit, site_or_404
+from plumrake.service.routes.sites import Limit, check_reach, site_or_404
 
 router = APIRouter(tags=["notifications"])
 
@@ -70,6 +70,8 @@ async def add_webhook(
 ) -> models.Webhook:
     """Add a webhook; the secret for checking its signatures is in this answer and never again."""
     site = await site_or_404(database, slug)
+    if site.private_leave:
+        await check_reach(database, who)
     unknown = next((kind for kind in body.kinds if kind not in _HEARD), None)
     if unknown is not None:
         raise Refusal(

@@ -17,7 +17,7 @@ from plumrake.records import members, sites, sweeps
 from plumrake.records.handed_over import HandedOverRow
 from plumrake.records.queries import Connection
 from plumrake.records.sign_ins import CallerRow
-from plumrake.service.access import Database, Manager, Operator, SignedIn
+from plumrake.service.access import Database, Manager, Operator, SignedIn, is_operator
 from plumrake.service.idempotency import Key, once
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
@@ -165,6 +165,7 @@ async def change_site(
             f"somebody changed '{slug}' meanwhile; look at it again, then change it",
         )
     known = {name: getattr(site, name) for name in sites.NewSite.__slots__}
+    await _check_private(database, who, site, body)
     changed = await apply_settings(
         database, site, _checked(sites.NewSite(**{**known, **body.model_dump(exclude_unset=True)}))
     )
@@ -175,6 +176,33 @@ async def change_site(
             f"somebody changed '{slug}' meanwhile; look at it again, then change it",
         )
     return (await _shaped(database, [changed]))[0]
+
+
+async def check_reach(database: Connection, who: CallerRow) -> None:
+    """Let through who runs the service, and nobody else: for addresses that may be private, since
+    the site has leave for such. Raises a problem."""
+    if not await is_operator(database, who):
+        raise Refusal(
+            403,
+            "role-missing",
+            "the site may be read in a private network: addresses for it are given by who runs the "
+            "service, a manager of every site",
+        )
+
+
+async def _check_private(
+    database: Connection, who: CallerRow, site: sites.SiteRow, body: models.SiteChange
+) -> None:
+    """Let nobody but who runs the service say which private addresses are read. Raises a
+    problem."""
+    given = body.model_dump(exclude_unset=True)
+    leave = given.get("private_leave", site.private_leave)
+    moved = any(
+        name in given and given[name] != getattr(site, name)
+        for name in ("private_leave", "live_address", "staging_address")
+    )
+    if leave and moved:
+        await check_reach(database, who)
 
 
 @router.put("/sites/{slug}/archive", operation_id="giveArchive", max_body_size=_MOST_ARCHIVE_BYTES)
