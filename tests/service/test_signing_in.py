@@ -405,8 +405,12 @@ def test_a_forgotten_password_is_chosen_anew_by_email(running: Running) -> None:
     box, port = Postbox(), free_port()
     controller = Controller(box, hostname="127.0.0.1", port=port)
     controller.start()
-    worker = running.start("worker", mail_host="127.0.0.1", mail_port=str(port))
-    with running.client(EDITOR) as before, PlumRake(running.address) as nobody:
+    mailing = Running(running.database, free_port(), running.folder)
+    server = {"mail_host": "127.0.0.1", "mail_port": str(port)}
+    mailing.start("serve", **server)
+    mailing.start("worker", **server)
+    mailing.wait_until_ready()
+    with mailing.client(EDITOR) as before, PlumRake(mailing.address) as nobody:
         nobody.people.forget_password("who@harrowmere.example")
         nobody.people.forget_password(EDITOR.upper())
         wait_for(lambda: EDITOR in box.taken, 60, running.logs)
@@ -425,5 +429,7 @@ def test_a_forgotten_password_is_chosen_anew_by_email(running: Running) -> None:
     with psycopg.connect(running.database) as connection:
         jobs = str(connection.execute("SELECT args FROM procrastinate_jobs").fetchall())
     assert secret[1] not in jobs
-    worker.terminate()
+    wait_for(lambda: len(box.taken[EDITOR]) == 2, 60, mailing.logs)
+    assert "Your password was changed, from the network address 127.0.0.1." in box.taken[EDITOR][1]
+    mailing.stop()
     controller.stop()

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { useId } from "vue";
+import { ref, useId } from "vue";
+import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 
 /** A password that somebody chooses; whether it may be one, the service says. */
 const password = defineModel<string>({ required: true });
 const id = useId();
+const shown = ref(false);
 </script>
 
 <template>
@@ -12,12 +14,20 @@ const id = useId();
   <InputText
     :id="id"
     v-model="password"
-    type="password"
+    :type="shown ? 'text' : 'password'"
     autocomplete="new-password"
     minlength="12"
     :aria-describedby="`${id}-help`"
     required
   />
+  <div>
+    <Button
+      :label="shown ? 'Hide it' : 'Show it'"
+      variant="text"
+      size="small"
+      @click="shown = !shown"
+    />
+  </div>
   <small :id="`${id}-help`" class="soft"
     >Several words that have nothing to do with each other are good, and easy to remember.</small
   >

@@ -162,3 +162,14 @@ def reset_email(person: PersonRow, secret: str, address: str, minutes: int) -> E
         "If it was not you, nothing has to be done: your password stays as it is.",
     ]
     return Email(person.name, person.email, "A new password", _text(person, parts, address))
+
+
+def changed_email(person: PersonRow, what: str, from_address: str, address: str) -> Email:
+    """Return the e-mail that tells somebody of a change of what lets them in."""
+    parts = [
+        f"{what}, from the network address {from_address or 'unknown'}.",
+        "",
+        "If it was not you: choose a new password at once, and tell whoever runs Plum Rake.",
+        f"    {address}/forgotten",
+    ]
+    return Email(person.name, person.email, what, _text(person, parts, address))

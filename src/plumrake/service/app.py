@@ -267,6 +267,8 @@ class Guarded:
                     message["headers"].append(
                         (b"cache-control", b"public, max-age=31536000, immutable")
                     )
+                if scope["path"].startswith("/api/") and b"cache-control" not in present:
+                    message["headers"].append((b"cache-control", b"no-store"))
                 self._answers.labels(scope["method"], str(message["status"])).inc()
                 self._seconds.labels(scope["method"]).observe(time.monotonic() - start)
             await send(message)

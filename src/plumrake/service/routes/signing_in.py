@@ -11,11 +11,12 @@ from starlette.datastructures import QueryParams
 from plumrake import models
 from plumrake.actions import passkeys, passwords, second_factors, single_sign_on
 from plumrake.actions import sign_ins as actions
+from plumrake.actions.emails import changed_email
 from plumrake.actions.people import NO_ROLE
 from plumrake.actions.secret_hashes import secret_hash
 from plumrake.actions.sign_ins import Opened, check_confirmed
 from plumrake.actions.single_sign_on import Provider
-from plumrake.records import log, members, people, sign_ins
+from plumrake.records import log, members, notifications, people, sign_ins
 from plumrake.records.queries import Connection
 from plumrake.records.sign_ins import CallerRow, ComesFrom
 from plumrake.service.access import (
@@ -214,6 +215,7 @@ async def change_password(
         await actions.change_password(lend, who, body.current, body.new, _came(request), keep)
     except actions.BadCredentials as error:
         raise Refusal(403, error.code, str(error)) from None
+    await _tell(request, lend, who.id, "Your password was changed")
 
 
 @router.post("/password/forgotten", operation_id="forgetPassword", status_code=202)
@@ -226,10 +228,11 @@ async def forget_password(
 
 
 @router.post("/password/new", operation_id="choosePassword", status_code=204)
-async def choose_password(body: models.PasswordAnew, lend: Lender) -> None:
+async def choose_password(request: Request, body: models.PasswordAnew, lend: Lender) -> None:
     """Choose a new password with the secret of the e-mail; one is signed out everywhere. Then sign
     in."""
-    await passwords.choose_anew(lend, body.secret, body.password)
+    person = await passwords.choose_anew(lend, body.secret, body.password)
+    await _tell(request, lend, person.id, "Your password was changed")
 
 
 @router.get("/me/second-factor", operation_id="showSecondFactors")
@@ -261,7 +264,7 @@ async def begin_app(request: Request, who: SignedIn, database: Database) -> mode
 
 @router.put("/me/second-factor/app", operation_id="finishApp")
 async def finish_app(
-    request: Request, body: models.AppCode, who: SignedIn, database: Database
+    request: Request, body: models.AppCode, who: SignedIn, database: Database, lend: Lender
 ) -> models.RecoveryCodes:
     """Give the first code of an app: from now on signing in asks for one. The answer has recovery
     codes where there were none."""
@@ -270,14 +273,16 @@ async def finish_app(
     codes = await second_factors.finish_app(database, key, who.id, body.code)
     if who.session_id is not None:
         await sign_ins.confirm_session(database, who.session_id, second_factor=True)
+    await _tell(request, lend, who.id, "An app for codes was set up for you")
     return models.RecoveryCodes(codes=codes)
 
 
 @router.delete("/me/second-factor/app", operation_id="dropApp", status_code=204)
-async def drop_app(who: SignedIn, database: Database) -> None:
+async def drop_app(request: Request, who: SignedIn, database: Database, lend: Lender) -> None:
     """Take one's app for codes away."""
     check_confirmed(who)
     await second_factors.drop_app(database, who.id)
+    await _tell(request, lend, who.id, "Your app for codes was taken away")
 
 
 @router.post("/me/second-factor/recovery-codes", operation_id="makeRecoveryCodes", status_code=201)
@@ -318,15 +323,19 @@ async def add_passkey(
         body.answer,
         body.name,
     )
+    await _tell(request, lend, who.id, f"The passkey '{body.name}' was made for you")
     return models.PasskeyMade(passkey=models.Passkey.model_validate(kept), codes=codes)
 
 
 @router.delete("/me/passkeys/{passkey_id}", operation_id="dropPasskey", status_code=204)
-async def drop_passkey(passkey_id: int, who: SignedIn, database: Database) -> None:
+async def drop_passkey(
+    request: Request, passkey_id: int, who: SignedIn, database: Database, lend: Lender
+) -> None:
     """Take a passkey of one's own away."""
     check_confirmed(who)
     if not await passkeys.drop(database, who.id, passkey_id):
         raise not_found("passkey", passkey_id)
+    await _tell(request, lend, who.id, "A passkey of yours was taken away")
 
 
 @router.get("/tokens", operation_id="listTokens")
@@ -390,6 +399,18 @@ def _came(request: Request) -> ComesFrom:
         request.headers.get("user-agent", "")[:_BROWSER_LETTERS],
         secret_hash(browser) if browser else None,
     )
+
+
+async def _tell(request: Request, lend: Lender, person_id: int, what: str) -> None:
+    """Tell somebody by e-mail of a change of what lets them in, where e-mails go out."""
+    settings = _settings(request)
+    if settings.mail_server is None:
+        return
+    async with lend() as database:
+        person = await people.person_by_id(database, person_id)
+        if person is not None:
+            email = changed_email(person, what, address_of(request), settings.console_address)
+            await notifications.add_email(database, person_id, email.subject, email.text)
 
 
 async def _note_refused(lend: Lender, email: str, why: str, came: ComesFrom) -> None:
