@@ -11,6 +11,7 @@ import pytest
 from plumrake.client import (
     BadCredentials,
     BadToken,
+    ConflictError,
     NotAllowed,
     NotSignedIn,
     NotValid,
@@ -199,3 +200,37 @@ def test_a_csrf_token_of_any_signs_is_only_wrong(raw: httpx.Client, token: str) 
         "/api/v1/me", json={"digest": True}, headers={"X-CSRF-Token": token.encode()}
     )
     assert (answer.status_code, answer.json()["code"]) == (403, "csrf")
+
+
+def test_a_person_is_forgotten_and_what_they_did_stays(running: Running, manager: PlumRake) -> None:
+    """No row of any table holds the name or the e-mail address any more; the log is whole."""
+    invited = manager.people.invite("wilf@harrowmere.example", "Wilf Tench", "manager")
+    with PlumRake(running.address) as guest:
+        person = guest.people.accept(invited.secret or "", "winding holes at dusk")
+        guest.people.sign_in("wilf@harrowmere.example", "winding holes at dusk")
+        token = guest.people.make_token("Wilf's own", ["read"])
+        guest.sites.add(NewSite(slug="wilfs", name="X", live_address="http://x.example/"))
+        manager.people.forget(person.id)
+        with pytest.raises(NotSignedIn):
+            guest.people.me()
+    with PlumRake(running.address, token=token.secret) as rake, pytest.raises(BadToken):
+        rake.people.me()
+    [entry] = manager.log.entries("wilfs", kind="site.added")
+    assert (entry.by_id, entry.by) == (person.id, "Somebody who is gone")
+    with psycopg.connect(running.database) as connection:
+        connection.execute("SELECT seal_log()")
+        tables = connection.execute(
+            "SELECT tablename FROM pg_tables WHERE schemaname = 'public'"
+        ).fetchall()
+        for (table,) in tables:
+            rows = connection.execute(f"SELECT t::text FROM {table} t").fetchall()  # type: ignore[arg-type]
+            said = str(rows).lower()
+            assert "wilf@" not in said, table
+            assert "tench" not in said, table
+    assert manager.log.state().broken_at is None
+
+
+def test_the_last_manager_is_not_forgotten(running: Running, manager: PlumRake) -> None:
+    with pytest.raises(ConflictError) as error:
+        manager.people.forget(manager.people.me().id)
+    assert error.value.code == "last-manager"

@@ -41,6 +41,7 @@ OWN = {
 FOR_OPERATORS = {
     "changePerson", "listInvitations", "invite", "dropInvitation", "addGroup", "setMembers",
     "dropGroup", "addSite", "listEmails", "listLog", "checkLog",
+    "forgetPerson",
 }  # fmt: skip
 STREAMS = {"followSweep", "watchSite"}
 

@@ -107,13 +107,8 @@ async def change_person(
     role ``none`` leaves them the sites that they are members of. Raises ``LastManager``."""
     after_role = None if role == NO_ROLE else role or person.role
     after_active = person.active if active is None else active
-    if (
-        person.role == "manager"
-        and person.active
-        and (after_role != "manager" or not after_active)
-        and await people.count_managers(connection) == 1
-    ):
-        raise LastManager(f"{person.name} is the only manager; make somebody else one first")
+    if after_role != "manager" or not after_active:
+        await _check_not_last(connection, person)
     async with connection.transaction():
         await people.change_person(
             connection,
@@ -130,6 +125,20 @@ async def change_person(
     changed = await people.person_by_id(connection, person.id)
     assert changed is not None
     return changed
+
+
+async def _check_not_last(connection: Connection, person: PersonRow) -> None:
+    """Raises ``LastManager`` where nobody else could run the service."""
+    is_one = person.role == "manager" and person.active
+    if is_one and await people.count_managers(connection) == 1:
+        raise LastManager(f"{person.name} is the only manager; make somebody else one first")
+
+
+async def forget_person(connection: Connection, person: PersonRow) -> None:
+    """Forget who somebody was, for good; the history stays readable and leaves them unnamed. Raises
+    ``LastManager``."""
+    await _check_not_last(connection, person)
+    await people.unname(connection, person.id)
 
 
 class NoSuchPerson(ValueError):

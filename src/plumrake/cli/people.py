@@ -93,6 +93,20 @@ def edit_person(
     echo(f"{changed.name} {role_now}{'' if changed.active else ' and may not sign in'}")
 
 
+@person_group.command("forget")
+@click.argument("person")
+@click.confirmation_option(
+    prompt="Who they were cannot be brought back. Forget them?", help="Do not ask."
+)
+@served
+def forget_person(rake: PlumRake, person: str) -> None:
+    """Forget who PERSON was, for good: name, e-mail address, all that lets them in. What they did
+    stays in the history, by a number."""
+    known = person_named(rake, person)
+    rake.people.forget(known.id)
+    echo(f"number {known.id} is somebody who is gone now")
+
+
 @click.group("group")
 def people_group() -> None:
     """Groups of people, who own fixes together."""

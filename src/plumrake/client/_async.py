@@ -273,6 +273,10 @@ class AsyncPeople:
         """Change a person's name or role, or whether they may sign in."""
         return await self._rake.change(f"/api/v1/people/{person_id}", change, models.Person, None)
 
+    async def forget(self, person_id: int) -> None:
+        """Forget who a person was, for good; what they did stays, by a number."""
+        await self._rake.request("DELETE", f"/api/v1/people/{person_id}")
+
     async def invite(
         self, email: str, name: str, role: models.Role, site: str | None = None
     ) -> models.Invitation:

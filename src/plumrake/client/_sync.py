@@ -273,6 +273,10 @@ class People:
         """Change a person's name or role, or whether they may sign in."""
         return self._rake.change(f"/api/v1/people/{person_id}", change, models.Person, None)
 
+    def forget(self, person_id: int) -> None:
+        """Forget who a person was, for good; what they did stays, by a number."""
+        self._rake.request("DELETE", f"/api/v1/people/{person_id}")
+
     def invite(
         self, email: str, name: str, role: models.Role, site: str | None = None
     ) -> models.Invitation:

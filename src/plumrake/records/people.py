@@ -154,6 +154,11 @@ async def change_person(
     )
 
 
+async def unname(connection: Connection, person_id: int) -> None:
+    """Forget who a person was, with all that lets them in; what they did stays, by their number."""
+    await run(connection, _QUERIES["unname"], id=person_id)
+
+
 async def count_managers(connection: Connection) -> int:
     """Return how many managers can sign in."""
     return await number(connection, _QUERIES["count_managers"])

@@ -56,6 +56,110 @@ UPDATE person SET
     immediately = %(immediately)s
 WHERE id = %(id)s;
 
+-- name: unname
+-- A person goes: nothing says any more who they were. What they did stays, by a number.
+WITH known AS (
+    SELECT id, email FROM person
+    WHERE id = %(id)s
+),
+
+sessions AS (
+    DELETE FROM session
+    WHERE person_id = %(id)s
+),
+
+browsers AS (
+    DELETE FROM known_browser
+    WHERE person_id = %(id)s
+),
+
+tokens AS (
+    UPDATE token SET revoked_at = now(), name = 'of somebody who is gone'
+    WHERE person_id = %(id)s AND revoked_at IS NULL
+),
+
+apps AS (
+    DELETE FROM authenticator
+    WHERE person_id = %(id)s
+),
+
+codes AS (
+    DELETE FROM recovery_code
+    WHERE person_id = %(id)s
+),
+
+keys AS (
+    DELETE FROM passkey
+    WHERE person_id = %(id)s
+),
+
+resets AS (
+    DELETE FROM password_reset
+    WHERE person_id = %(id)s
+),
+
+roles AS (
+    DELETE FROM membership
+    WHERE person_id = %(id)s
+),
+
+people_groups AS (
+    DELETE FROM people_group_member
+    WHERE person_id = %(id)s
+),
+
+areas AS (
+    DELETE FROM responsibility
+    WHERE owner_id = %(id)s
+),
+
+authors AS (
+    DELETE FROM item_author
+    WHERE person_id = %(id)s
+),
+
+emails AS (
+    DELETE FROM email
+    WHERE person_id = %(id)s
+),
+
+told AS (
+    DELETE FROM notification
+    WHERE person_id = %(id)s
+),
+
+filters AS (
+    DELETE FROM saved_filter
+    WHERE person_id = %(id)s
+),
+
+invitations AS (
+    DELETE FROM invitation
+    WHERE lower(email) = (SELECT lower(k.email) FROM known k)
+),
+
+attempts AS (
+    DELETE FROM sign_in_attempt
+    WHERE email = (SELECT lower(k.email) FROM known k)
+),
+
+asked AS (
+    UPDATE clearance SET asked_for = 'somebody who is gone'
+    WHERE asked_for_id = %(id)s
+)
+
+UPDATE person SET
+    name = 'Somebody who is gone',
+    email = 'gone-' || id || '@invalid',
+    role = NULL,
+    active = FALSE,
+    password_hash = '',
+    subject = NULL,
+    feed_hash = NULL,
+    digest = FALSE,
+    immediately = FALSE
+WHERE id = %(id)s;
+
 -- name: count_managers
 -- How many managers can sign in.
 SELECT count(*)::int AS count FROM person

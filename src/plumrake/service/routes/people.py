@@ -117,6 +117,16 @@ async def change_person(
     return models.Person.model_validate(changed)
 
 
+@router.delete("/people/{person_id}", operation_id="forgetPerson", status_code=204)
+async def forget_person(person_id: int, who: Operator, database: Database) -> None:
+    """Forget who a person was, for good: name, e-mail address, all that lets them in. What they did
+    stays, by a number."""
+    person = await people.person_by_id(database, person_id)
+    if person is None:
+        raise not_found("person", person_id)
+    await actions.forget_person(database, person)
+
+
 @router.get("/invitations", operation_id="listInvitations")
 async def list_invitations(who: Operator, database: Database) -> models.Listing[models.Invitation]:
     """List the invitations that nobody has taken up."""
