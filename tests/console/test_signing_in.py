@@ -167,7 +167,7 @@ def test_a_passkey_is_made_and_lets_in_without_a_password(browser: Browser, name
         page.get_by_role("button", name="Sign in with a passkey").click()
         expect(page.get_by_role("link", name=re.compile("Ned Osier"))).to_be_visible()
         page.goto(f"{named}/me")
-        page.get_by_role("button", name="Take Barge laptop away").click()
+        page.get_by_role("button", name="Take away Barge laptop").click()
         expect(page.get_by_role("status")).to_contain_text("taken away")
 
 

@@ -22,7 +22,7 @@ from plumrake.lsp.policies import address_of
 from plumrake.lsp.written import WrittenText
 
 CASES = sorted(Path(plumrake.core.checks.__file__).parent.glob("*/*.cases.html"))
-FUZZ_SECONDS = float(os.environ.get("PLUMRAKE_FUZZ_SECONDS", "60"))
+FUZZ_SECONDS = float(os.environ.get("PLUMRAKE_FUZZ_SECONDS", "20"))
 POLICY = Policy(without=("text/spelling",))
 HOSTILE = [
     "",

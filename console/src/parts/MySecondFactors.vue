@@ -141,7 +141,7 @@ const problem = computed(() =>
             label="Take away"
             size="small"
             variant="outlined"
-            :aria-label="`Take ${one.name} away`"
+            :aria-label="`Take away ${one.name}`"
             @click="remove.mutate(one.id)"
           />
         </li>

@@ -50,7 +50,7 @@ const end = useMutation({
             label="Sign out there"
             size="small"
             variant="outlined"
-            :aria-label="`Sign out of ${browserName(one.browser)}, since ${time(one.created_at)}`"
+            :aria-label="`Sign out there: ${browserName(one.browser)}, since ${time(one.created_at)}`"
             @click="end.mutate(one.id)"
           />
         </li>
