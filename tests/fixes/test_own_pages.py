@@ -169,6 +169,7 @@ def places(trust: Trust) -> dict[str, str]:
             f"{site}/review/question?environment=staging&only={question}": "#your-answer"
             for question in ("picture-texts", "table-cells", "headings-tell", "same-names")
         },
+        f"{site}/log": "main table",
     }
 
 
