@@ -17,6 +17,7 @@ from pathlib import Path
 from typing import Any
 
 import httpx
+import hypothesis
 import psycopg
 import pytest
 from playwright.sync_api import Browser, expect, sync_playwright
@@ -31,6 +32,10 @@ from tests.services import MIGRATED, Services, copied, free_port, services_start
 MANAGER, EDITOR = "philippa@harrowmere.example", "ned@harrowmere.example"
 PASSWORD = cast()["password"]
 expect.set_options(timeout=20_000)  # a busy machine is no fault of the console
+hypothesis.settings.register_profile(
+    "busy", deadline=None, suppress_health_check=[hypothesis.HealthCheck.too_slow]
+)
+hypothesis.settings.load_profile("busy")  # nor of what is tried
 
 
 @pytest.hookimpl(trylast=True)
