@@ -126,7 +126,7 @@ const revoke = useMutation({
       </div>
       <div class="field">
         <label for="t-days">Days until it ends</label
-        ><InputText id="t-days" v-model="days" type="number" min="1" max="366" required />
+        ><InputText id="t-days" v-model="days" type="number" required />
       </div>
       <label class="choice"
         ><input v-model="ends" type="checkbox" /> It ends when I change my password</label

@@ -16,7 +16,6 @@ const shown = ref(false);
     v-model="password"
     :type="shown ? 'text' : 'password'"
     autocomplete="new-password"
-    minlength="12"
     :aria-describedby="`${id}-help`"
     required
   />

@@ -19,7 +19,6 @@ from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
 
 NO_ROLE = "none"
-DAYS = click.IntRange(1, 366)
 ROLE = click.Choice(["manager", "editor", "developer", "reader"])
 
 
@@ -314,7 +313,7 @@ def token_group() -> None:
     metavar="SITE",
     help="For this site alone; repeatable. Default: every site of yours.",
 )
-@click.option("--days", type=DAYS, default=90, show_default=True, help="After how many it ends.")
+@click.option("--days", type=int, default=90, show_default=True, help="After how many it ends.")
 @click.option("--ends-with-password", is_flag=True, help="Void once you change your password.")
 @click.option(
     "--password", prompt="Your password", hide_input=True, envvar="PLUMRAKE_PASSWORD", metavar=""
