@@ -55,4 +55,4 @@ def fill(database: str, *, pages: int, per_page: int, causes: int, people: int, 
     )
     with psycopg.connect(database, autocommit=True) as connection:
         for statement in text.split(";\n"):
-            connection.execute(statement)  # type: ignore[arg-type]
+            connection.execute(statement)

@@ -25,7 +25,7 @@ from plumrake.demo.site import (
     kept_answer_key,
 )
 from plumrake.lenses.markup import parse_document
-from plumrake.lenses.rendered.browser import find_browser
+from plumrake.lenses.rendered.jail import find_browser
 from plumrake.lsp.written import WrittenText
 from plumrake.testing import Reader, Reading
 from tests.conftest import Running, token_of, wait_for

@@ -303,6 +303,7 @@ def test_check_says_what_is_missing(tmp_path: Path) -> None:
         "browser",
         "dictionaries",
         "words in pictures",
+        "disk",
     ]
     assert there.returncode == (3 if there.stderr else 0)
     lacking = plumrake(

@@ -10,7 +10,8 @@ from typing import Any
 
 import pytest
 
-from plumrake.discovery.sitemap import NoPages, pages_of_sitemap
+from plumrake.discovery.found import NoPages
+from plumrake.discovery.sitemap import pages_of_sitemap
 from plumrake.net.guard import Guard
 from tests.services import serve_in_thread
 

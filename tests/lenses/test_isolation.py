@@ -22,6 +22,7 @@ from plumrake.lenses.read_options import ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.lenses.rendered import recognition
 from plumrake.lenses.rendered.jail import Jail, find_browser
+from plumrake.lenses.rendered.shots import shot
 from plumrake.net.fetch import Limits
 from plumrake.net.shared_files import SharedFiles
 from tests.services import below, serve_in_thread
@@ -297,7 +298,7 @@ async def test_a_page_whose_process_dies_is_read_once_more(
     waits for it; the browser stays."""
     Image.new("RGB", (400, 120), "white").save(tmp_path / "a.png")
     (tmp_path / "a.html").write_text(f'{START}<img src="a.png" alt="A"><p id=said>Read</p>')
-    shot, shots = recognition.shot, []
+    shots: list[tuple[Any, ...]] = []
 
     async def shot_of_the_dead(*given: Any) -> bytes:
         shots.append(given)

@@ -24,6 +24,8 @@ ANSWER = gate.NewAnswer(
     seconds=0.1,
     content_hash="sha256:0",
     minutes=10,
+    policy_version="p1",
+    core_version="c1",
 )
 
 

@@ -24,6 +24,8 @@ CLEAR = NewAnswer(
     seconds=0.5,
     content_hash=None,
     minutes=60,
+    policy_version="p1",
+    core_version="c1",
 )
 HELD = replace(CLEAR, decision="held", reason="1 barrier")
 
@@ -47,13 +49,13 @@ async def test_an_answer_is_kept_once_and_the_content_forgotten(rows: Rows) -> N
     """Another content goes on waiting; a second answer changes nothing."""
     site, ned = await rows.site("trust"), await rows.person("Ned")
     first, second = await asked(rows, site, ned, "/a/"), await asked(rows, site, ned, "/b/")
-    assert await gate.count_waiting(rows.connection) == 2
+    assert await gate.count_waiting(rows.connection, ned, None, is_ahead=False) == (2, 2)
     assert await gate.content_of(rows.connection, first) == b"<p>New"
     assert await gate.keep_answer(rows.connection, first, CLEAR)
     assert not await gate.keep_answer(rows.connection, first, HELD)
     assert await gate.content_of(rows.connection, first) is None
     assert await gate.content_of(rows.connection, second) == b"<p>New"
-    assert await gate.count_waiting(rows.connection) == 1
+    assert await gate.count_waiting(rows.connection, ned, None, is_ahead=False) == (1, 1)
     kept = await gate.clearance_by_id(rows.connection, first)
     assert kept is not None
     assert (kept.decision, kept.content_hash, kept.judged[0]["origin"], kept.asked_by) == (
@@ -76,7 +78,7 @@ async def test_what_waits_for_hours_is_not_counted_as_waiting(rows: Rows) -> Non
     lost = await asked(rows, site, ned, "/a/")
     await asked(rows, site, ned, "/b/")
     await rows.run("UPDATE clearance SET asked_at = now() - interval '2 hours' WHERE id = %s", lost)
-    assert await gate.count_waiting(rows.connection) == 1
+    assert await gate.count_waiting(rows.connection, ned, None, is_ahead=False) == (1, 1)
 
 
 async def test_a_clearance_is_used_once_while_it_is_good(rows: Rows) -> None:

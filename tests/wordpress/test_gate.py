@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 import httpx
 import pytest
 
+from plumrake import models
 from tests.conftest import token_of, wait_for
 from tests.wordpress.conftest import SLUG, Garden
 
@@ -53,7 +54,7 @@ def _id(garden: Garden, user: str) -> int:
     return int(garden.php(f"echo get_user_by('login', '{user}')->ID;"))
 
 
-def _newest(garden: Garden):
+def _newest(garden: Garden) -> models.Clearance:
     return next(iter(garden.manager.gate.list(SLUG)))
 
 
@@ -370,9 +371,11 @@ def test_the_token_of_the_plugin_can_do_nothing_else(garden: Garden) -> None:
     signed = {"Authorization": f"Bearer {token}"}
     api = f"{garden.running.address}/api/v1"
     assert httpx.get(f"{api}/sites/{SLUG}/gate", headers=signed).status_code == 200
-    for place in (f"sites/{SLUG}", f"sites/{SLUG}/findings", "people", "sites/other/gate"):
+    for place in (f"sites/{SLUG}", f"sites/{SLUG}/findings", "people"):
         answer = httpx.get(f"{api}/{place}", headers=signed)
         assert (answer.status_code, answer.json()["code"]) == (403, "scope-missing"), place
+    other = httpx.get(f"{api}/sites/other/gate", headers=signed)
+    assert (other.status_code, other.json()["code"]) == (404, "no-such-site")
 
 
 def test_only_a_token_for_the_gate_may_name_somebody(garden: Garden) -> None:

@@ -94,7 +94,7 @@ class NewReviewAnswer(Model):
     question: QuestionKey
     answer: AnswerName
     note: _Note = ""
-    faults: Annotated[list[FaultSeen], Field(default_factory=list, max_length=50)]
+    faults: Annotated[list[FaultSeen], Field(max_length=50)] = Field(default_factory=list)
     shown_key: EvidenceKey
     instead_of: int | None = None
 
