@@ -23,9 +23,11 @@ import pytest
 from playwright.sync_api import Browser, expect, sync_playwright
 
 from plumrake.client import PlumRake
+from plumrake.demo.cluster import address_as
 from plumrake.demo.seed import SITE, cast, seed
 from plumrake.lenses.rendered.jail import find_browser
 from plumrake.models import Scope
+from plumrake.records.roles import ROLES
 from tests.put_back import AsItWas
 from tests.services import MIGRATED, Services, copied, free_port, services_started
 
@@ -141,7 +143,7 @@ class Running:
         """Start ``serve`` or ``worker`` with settings by their names without prefix."""
         environment = {
             **os.environ,
-            "PLUMRAKE_DATABASE": self.database,
+            "PLUMRAKE_DATABASE": address_as(self.database, ROLES[part]),
             "PLUMRAKE_PORT": str(self.port),
             "PLUMRAKE_PAGE_SECONDS": "8",
         }

@@ -47,6 +47,7 @@ APPLIED = {
     "0028.signing_in.sql": "c876bac385565696",
     "0029.log.sql": "6addc07f908362be",
     "0030.read_by.sql": "955f66346f034ff6",
+    "0031.walls.sql": "eb2926004a28140d",
 }
 
 

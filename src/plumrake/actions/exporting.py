@@ -22,13 +22,15 @@ _UNKNOWN_AREAS = frozenset(("tables", "forms", "media"))
 """Of these a sweep does not keep whether a page has any."""
 
 
-def exported(database: str, sweep: SweepRow, name: str, form: ReportForm) -> Iterator[str]:
-    """Yield a sweep as a report, what was waived told apart, and, where there is a sweep before
-    it, what is new and what is gone. To be read in a thread."""
+def exported(
+    database: str, person_id: int, sweep: SweepRow, name: str, form: ReportForm
+) -> Iterator[str]:
+    """Yield a sweep as a report for somebody, what was waived told apart, and, where there is a
+    sweep before it, what is new and what is gone. To be read in a thread."""
     policy = policy_of(sweep)
     gone: list[Gone] = []
     if sweep.base_id is not None and form in ("sarif", "json", "html"):
-        rows = gone_since(database, sweep.id, sweep.base_id, _SHOWN, _MOST_GONE)
+        rows = gone_since(database, person_id, sweep.id, sweep.base_id, _SHOWN, _MOST_GONE)
         gone = [Gone(row.place_key, row.check, row.address) for row in rows]
     about = About(
         f"{name}, {sweep.environment}, sweep {sweep.id}",
@@ -38,7 +40,9 @@ def exported(database: str, sweep: SweepRow, name: str, form: ReportForm) -> Ite
         None,
         gone,
     )
-    rows_of_pages = pages_of_sweep(database, sweep.id, sweep.base_id, (*_SHOWN, *_LET_ALONE))
+    rows_of_pages = pages_of_sweep(
+        database, person_id, sweep.id, sweep.base_id, (*_SHOWN, *_LET_ALONE)
+    )
     return written(form, map(_page, rows_of_pages), about)
 
 

@@ -82,8 +82,7 @@ async def accept(connect: Connect, secret: str, password: str) -> PersonRow:
         person = await add_hashed(
             connection, invitation.email, invitation.name, everywhere, password_hash
         )
-        if invitation.site_id is not None:
-            await members.put(connection, person.id, invitation.site_id, invitation.role, None)
+        await members.join_as_invited(connection, invitation.id, person.id)
         await people.accept_invitation(connection, invitation.id)
     return person
 

@@ -9,7 +9,7 @@ import shutil
 import sys
 import tempfile
 from collections.abc import Callable, Iterator
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 from urllib.parse import urlsplit
 
 import click
@@ -20,7 +20,12 @@ from plumrake.cli.terminal import echo
 from plumrake.lenses.rendered.jail import NONE, find_browser, kind_of
 from plumrake.spelling.dictionaries import DictionaryUnreadable, installed, lexicon
 
+if TYPE_CHECKING:
+    from plumrake.records.health import Health
+
 _CLOCK_SECONDS, _JOB_SECONDS = 2.0, 300.0
+_WALLED = "between sites, by the database itself"
+_NOT_WALLED = "this role owns the tables: sites are apart by the service alone"
 _FREE_BYTES, _GB = 2_000_000_000, 1_000_000_000
 _HERE = frozenset({"127.0.0.1", "::1", "localhost"})
 
@@ -137,15 +142,19 @@ def _service() -> Iterator[Told]:
         waits = health.oldest_job_seconds
         lack = "look at the workers' logs; more workers, or 'plumrake worker' started again"
         yield Told("jobs", f"the oldest waits for {waits:.0f} s", lack * (waits > _JOB_SECONDS))
-        broken = health.log_broken_at
-        yield Told(
-            "log",
-            "whole" if broken is None else f"does not hold from place {broken} on",
-            "" if broken is None else "somebody changed the database by hand: find out who",
-        )
+        yield Told("walls", _WALLED if health.is_walled else _NOT_WALLED)
+        yield _log(health)
     yield _mail(settings.mail_host, settings.mail_port)
     yield _key(settings.secrets_key)
     yield _address(settings.console_address)
+
+
+def _log(health: Health) -> Told:
+    broken = health.log_broken_at
+    if broken is not None:
+        says = f"does not hold from place {broken} on"
+        return Told("log", says, "somebody changed the database by hand: find out who")
+    return Told("log", "told of to the role that migrates" if health.is_walled else "whole")
 
 
 def _mail(host: str, port: int) -> Told:

@@ -18,6 +18,7 @@ from pathlib import Path
 import httpx
 
 from plumrake.demo.cluster import Cluster, ClusterError
+from plumrake.records.roles import OWNER, ROLES
 
 Say = Callable[[str], None]
 _READY_SECONDS = 30.0
@@ -62,7 +63,7 @@ class Processes:
         self._words[name] = words or [name]
         environment = {
             **os.environ,
-            "PLUMRAKE_DATABASE": self.cluster.address,
+            "PLUMRAKE_DATABASE": self.cluster.address_as(ROLES.get(name, OWNER)),
             "PLUMRAKE_PORT": str(self.port),
             "PLUMRAKE_HOST": "127.0.0.1",
             "PLUMRAKE_ADDRESS": self.address,

@@ -45,13 +45,18 @@ class GoneRow:
     address: str
 
 
+def _connected(database: str, person_id: int) -> psycopg.Connection[Any]:
+    options = f"-c statement_timeout={_SECONDS}s -c plumrake.person={int(person_id)}"
+    return psycopg.connect(database, options=options)
+
+
 def pages_of_sweep(
-    database: str, sweep_id: int, base_id: int | None, standings: Sequence[str]
+    database: str, person_id: int, sweep_id: int, base_id: int | None, standings: Sequence[str]
 ) -> Iterator[ExportedPageRow]:
-    """Yield the pages of a sweep, read as they are asked for."""
+    """Yield the pages of a sweep for somebody, read as they are asked for."""
     values = {"sweep_id": sweep_id, "base_id": base_id, "standings": list(standings)}
     with (
-        psycopg.connect(database, options=f"-c statement_timeout={_SECONDS}s") as connection,
+        _connected(database, person_id) as connection,
         connection.cursor("exported", row_factory=class_row(ExportedPageRow)) as cursor,
     ):
         cursor.itersize = _AT_ONCE
@@ -60,7 +65,7 @@ def pages_of_sweep(
 
 
 def gone_since(
-    database: str, sweep_id: int, base_id: int, standings: Sequence[str], most: int
+    database: str, person_id: int, sweep_id: int, base_id: int, standings: Sequence[str], most: int
 ) -> list[GoneRow]:
     """Return what a sweep has not any more that the one before had, at most so many."""
     values = {
@@ -70,7 +75,7 @@ def gone_since(
         "limit": most,
     }
     with (
-        psycopg.connect(database, options=f"-c statement_timeout={_SECONDS}s") as connection,
+        _connected(database, person_id) as connection,
         connection.cursor(row_factory=class_row(GoneRow)) as cursor,
     ):
         return cursor.execute(_QUERIES["gone"], values).fetchall()

@@ -66,18 +66,11 @@ WHERE id = %(id)s AND is_ahead;
 
 -- name: count_waiting
 -- How many contents wait for their answer, or to be read ahead, of one asker and of all, of all
--- sites; pages of releases wait behind these, and those that wait for hours are lost.
+-- sites.
 SELECT
-    count(*) FILTER (
-        WHERE asked_by = %(asked_by)s AND asked_for IS NOT DISTINCT FROM %(asked_for)s
-    )::int AS own,
-    count(*)::int AS every
-FROM clearance
-WHERE
-    state = 'waiting'
-    AND release_id IS NULL
-    AND is_ahead = %(is_ahead)s
-    AND asked_at > now() - interval '1 hour';
+    own,
+    every
+FROM questions_waiting(%(asked_by)s, %(asked_for)s, %(is_ahead)s);
 
 -- name: by_id
 -- One clearance.

@@ -24,6 +24,7 @@ class StateRow:
     oldest_job_seconds: float
     oldest_question_seconds: float
     oldest_sweep_seconds: float
+    is_walled: bool
     emails_failing: int
     bytes: int
 
@@ -31,14 +32,16 @@ class StateRow:
 @dataclass(frozen=True, slots=True)
 class Health:
     """The database's version and size, by how many seconds its clock is off this machine's, how
-    many queues are worked on (each worker takes two), how long the oldest job waits, and from which
-    place on the log does not hold (None: all of it does)."""
+    many queues are worked on (each worker takes two), how long the oldest job waits, whether the
+    role that asks meets the walls between sites, and from which place on the log does not hold
+    (None: all of it that the role sees does)."""
 
     version: str
     bytes: int
     clock_off: float
     worked_on: int
     oldest_job_seconds: float
+    is_walled: bool
     log_broken_at: int | None
 
 
@@ -60,5 +63,6 @@ async def health_of(database: str) -> Health:
         found.clock - before,
         found.worked_on,
         found.oldest_job_seconds,
+        found.is_walled,
         state.broken_at,
     )

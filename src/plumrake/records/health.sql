@@ -17,20 +17,9 @@ SELECT
             AND e.type = 'deferred'
             AND (j.scheduled_at IS NULL OR j.scheduled_at <= now())
     ) AS oldest_job_seconds,
-    (
-        SELECT coalesce(extract(EPOCH FROM now() - min(c.asked_at)), 0)::float
-        FROM clearance c
-        WHERE
-            c.state = 'waiting'
-            AND c.release_id IS NULL
-            AND NOT c.is_ahead
-            AND c.asked_at > now() - interval '1 day'
-    ) AS oldest_question_seconds,
-    (
-        SELECT coalesce(extract(EPOCH FROM now() - min(w.started_at)), 0)::float
-        FROM sweep w
-        WHERE w.state = 'running'
-    ) AS oldest_sweep_seconds,
+    (SELECT question_seconds FROM longest_waiting()) AS oldest_question_seconds,
+    (SELECT sweep_seconds FROM longest_waiting()) AS oldest_sweep_seconds,
+    row_security_active('finding') AS is_walled,
     (
         SELECT count(*)::int FROM email m
         WHERE m.sent_at IS NULL AND (m.attempts > 0 OR m.given_up_at > now() - interval '1 day')

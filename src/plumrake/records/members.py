@@ -124,6 +124,16 @@ async def put(
     await run(connection, _QUERIES["put"], **values)
 
 
+async def join_as_invited(connection: Connection, invitation_id: int, person_id: int) -> None:
+    """Make somebody a member of the one site that they were invited to, if it is one."""
+    await run(
+        connection,
+        _QUERIES["join_as_invited"],
+        invitation_id=invitation_id,
+        person_id=person_id,
+    )
+
+
 async def drop(connection: Connection, person_id: int, site_id: int) -> bool:
     """Take a person out of a site; False where they were no member."""
     values = {"person_id": person_id, "site_id": site_id}

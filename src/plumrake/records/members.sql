@@ -128,6 +128,10 @@ INSERT INTO membership (person_id, site_id, role, added_by) VALUES (
 )
 ON CONFLICT (person_id, site_id) DO UPDATE SET role = excluded.role;
 
+-- name: join_as_invited
+-- Whoever was invited to one site is a member of it.
+SELECT join_as_invited(%(invitation_id)s, %(person_id)s);
+
 -- name: drop
 -- A person is no member of a site any more.
 DELETE FROM membership

@@ -64,8 +64,9 @@ Database = Annotated[Connection, Depends(connection, scope="function")]
 
 
 def connect(request: Request) -> Connect:
-    """Return what lends a connection for a moment: for routes that compute or wait in between. What
-    is changed over it is noted as done by who asks."""
+    """Return what lends a connection for a moment: for routes that compute or wait in between, and
+    for streams. It shows what is there for who asks, and what is changed over it is noted as done
+    by them."""
 
     @asynccontextmanager
     async def lend() -> AsyncIterator[Connection]:
@@ -90,8 +91,7 @@ async def caller(request: Request, database: Database) -> CallerRow:
     not there for them."""
     who = await _signed_in(request, database)
     request.state.person = who.id
-    if request.method not in _READS:
-        await log.act_as(database, who.id, address_of(request))
+    await log.act_as(database, who.id, address_of(request))
     return await _in_site(request, database, who)
 
 

@@ -68,7 +68,7 @@ async def export_sweep(
             from_address=address_of(request),
             after={"sweep": chosen.id},
         )
-    pieces = exported(request.app.state.settings.database, chosen, site.name, form)
+    pieces = exported(request.app.state.settings.database, who.id, chosen, site.name, form)
     name = f"{slug}-sweep-{chosen.id}.{FILE_ENDS[form]}"
     headers = {**DOCUMENT_HEADERS, "Content-Disposition": f'attachment; filename="{name}"'}
     return StreamingResponse(_in_turn(pieces), media_type=MEDIA_TYPES[form], headers=headers)

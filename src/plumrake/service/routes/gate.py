@@ -54,12 +54,16 @@ async def _shaped(database: Connection, clearance: ClearanceRow) -> models.Clear
     responses={202: {"model": models.Clearance}},
 )
 async def ask_gate(
-    request: Request, response: Response, slug: str, body: models.NewQuestion, who: WaitingWorker
+    request: Request,
+    response: Response,
+    slug: str,
+    body: models.NewQuestion,
+    who: WaitingWorker,
+    lend: Lender,
 ) -> models.Clearance:
     """Ask whether a content may be published. 202 where the answer takes longer than ``wait``: look
     at the clearance later, or hear of it by webhook."""
-    pool = request.app.state.pool
-    async with pool.connection() as database:
+    async with lend() as database:
         site = await site_or_404(database, slug)
         acted = body.asked_for
         if acted is not None and "gate" not in who.scopes:
@@ -77,7 +81,7 @@ async def ask_gate(
         )
 
     async def look() -> models.Clearance | None:
-        async with pool.connection() as database:
+        async with lend() as database:
             clearance = await _clearance_or_404(database, clearance_id)
             return await _shaped(database, clearance) if clearance.state == "answered" else None
 
@@ -86,7 +90,7 @@ async def ask_gate(
         return answered
     response.status_code = 202
     response.headers["Retry-After"] = "2"
-    async with pool.connection() as database:
+    async with lend() as database:
         return models.Clearance.model_validate(await _clearance_or_404(database, clearance_id))
 
 

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncIterator
-from typing import Any
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from plumrake import models
+from plumrake.actions.ports import Connect
 from plumrake.records.live import Watch
 from plumrake.records.sign_ins import CallerRow
-from plumrake.service.access import Database, SignedIn
+from plumrake.service.access import Database, Lender, SignedIn
 from plumrake.service.routes.sites import site_or_404
 
 router = APIRouter(tags=["live"])
@@ -30,22 +30,22 @@ no more."""
     response_model=models.LiveEvent,
 )
 async def watch_site(
-    request: Request, slug: str, who: SignedIn, database: Database
+    slug: str, who: SignedIn, database: Database, lend: Lender
 ) -> EventSourceResponse:
     """Watch a site: fixes that are moved, sweeps that come further, notifications of one's own.
     What came before is not told."""
     site = await site_or_404(database, slug)
-    return EventSourceResponse(_news(request.app.state.pool, site.id, who), ping=15)
+    return EventSourceResponse(_news(lend, site.id, who), ping=15)
 
 
-async def _news(pool: Any, site_id: int, who: CallerRow) -> AsyncIterator[ServerSentEvent]:
+async def _news(lend: Connect, site_id: int, who: CallerRow) -> AsyncIterator[ServerSentEvent]:
     watch = Watch(site_id, who.id)
-    async with pool.connection() as connection:
+    async with lend() as connection:
         await watch.begin(connection)
     yield _event(models.LiveEvent(kind="hello", unread=watch.unread))
     for _ in range(int(_LONGEST_SECONDS / _LOOK_EVERY)):
         await asyncio.sleep(_LOOK_EVERY)
-        async with pool.connection() as connection:
+        async with lend() as connection:
             moved, swept, told = await watch.look(connection)
         if moved:
             yield _event(

@@ -10,7 +10,7 @@ from plumrake import models
 from plumrake.actions import people as actions
 from plumrake.actions.desk import desk_of
 from plumrake.actions.secret_hashes import secret_hash
-from plumrake.records import members, people
+from plumrake.records import log, members, people
 from plumrake.records.queries import Connection
 from plumrake.reports.as_atom import Entry, to_atom
 from plumrake.service.access import (
@@ -19,6 +19,7 @@ from plumrake.service.access import (
     Manager,
     Operator,
     SignedIn,
+    address_of,
 )
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import site_or_404
@@ -78,6 +79,7 @@ async def read_feed(
     person = await people.person_by_feed(database, secret_hash(secret))
     if person is None:
         raise not_found("feed", "at this address")
+    await log.act_as(database, person.id, address_of(request))
     desk = await desk_of(database, person.id)
     fixes = [
         Entry(**{name: getattr(fix, name) for name in Entry.__slots__})

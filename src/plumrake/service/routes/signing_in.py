@@ -448,6 +448,7 @@ async def _keep(
             database, secret_hash(opened.secret), rules.idle_minutes, rules.second_factor_roles
         )
         assert who is not None, "the session has just begun"
+        request.state.person = who.id
         await log.note(
             database,
             "sign-in.done",

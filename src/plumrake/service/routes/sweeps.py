@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncIterator
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, Header, Query, Request
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from plumrake import models
+from plumrake.actions.ports import Connect
 from plumrake.actions.sweeps import resume_sweep, stop_sweep
 from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
-from plumrake.service.access import Database, Manager, SignedIn
+from plumrake.service.access import Database, Lender, Manager, SignedIn
 from plumrake.service.paging import Cursor, keys_of, next_page
 from plumrake.service.problems import not_found
 from plumrake.service.routes.sites import Limit, shaped_sweep, site_or_404
@@ -92,21 +93,21 @@ async def resume(request: Request, sweep_id: int, who: Manager, database: Databa
     response_model=models.Progress,
 )
 async def follow_sweep(
-    request: Request,
     sweep_id: int,
     who: SignedIn,
     database: Database,
+    lend: Lender,
     last_event_id: Annotated[int, Header(ge=0)] = 0,
 ) -> EventSourceResponse:
     """Follow a sweep: an event per step, the last one ``done``, ``stopped`` or ``failed``.
     ``Last-Event-ID`` goes on where one stopped."""
     await sweep_or_404(database, sweep_id)
-    return EventSourceResponse(_events(request.app.state.pool, sweep_id, last_event_id), ping=15)
+    return EventSourceResponse(_events(lend, sweep_id, last_event_id), ping=15)
 
 
-async def _events(pool: Any, sweep_id: int, after: int) -> AsyncIterator[ServerSentEvent]:
+async def _events(lend: Connect, sweep_id: int, after: int) -> AsyncIterator[ServerSentEvent]:
     while True:
-        async with pool.connection() as connection:
+        async with lend() as connection:
             found = await sweeps.events_after(connection, sweep_id, after)
         for event in found:
             after = event.id
