@@ -10,7 +10,9 @@ import psycopg
 import pytest
 from yoyo import get_backend, read_migrations
 
+from plumrake.demo.cluster import address_as
 from plumrake.records.backup import BackupFailed, back_up, restore
+from plumrake.records.roles import COPYING
 from tests.conftest import fill_with_demo
 from tests.records.test_database import FOLDER
 from tests.services import MIGRATED, copied
@@ -60,7 +62,7 @@ def test_all_comes_back_but_for_what_lets_somebody_in(
     kept: str, empty: str, tmp_path: Path
 ) -> None:
     file = tmp_path / "copy.plumrake"
-    assert back_up(kept, file) == file.stat().st_size
+    assert back_up(address_as(kept, COPYING), file) == file.stat().st_size
     assert stat.S_IMODE(file.stat().st_mode) == 0o600
     assert list(tmp_path.iterdir()) == [file]
     found = restore(empty, file)

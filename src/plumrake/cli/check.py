@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 _CLOCK_SECONDS, _JOB_SECONDS = 2.0, 300.0
 _WALLED = "between sites, by the database itself"
-_NOT_WALLED = "this role owns the tables: sites are apart by the service alone"
+_NOT_WALLED = "none before this role, which owns the tables or may pass"
 _FREE_BYTES, _GB = 2_000_000_000, 1_000_000_000
 _HERE = frozenset({"127.0.0.1", "::1", "localhost"})
 

@@ -134,6 +134,11 @@ def migrate_command(manager: str | None) -> None:
             f"the database does not answer: {str(error).splitlines()[0]}; check PLUMRAKE_DATABASE",
             Exit.UNREAD,
         )
+    except psycopg.errors.InsufficientPrivilege:
+        fail(
+            "the role in PLUMRAKE_DATABASE does not own the tables; migrate as the one that does",
+            Exit.USAGE,
+        )
     echo(f"{len(applied)} migrations applied" if applied else "the database is up to date")
     if manager is not None:
         password = click.prompt("Password", hide_input=True, confirmation_prompt=True)

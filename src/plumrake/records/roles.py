@@ -19,7 +19,7 @@ ROLES = MappingProxyType({"serve": SERVING, "worker": WORKING})
 _PASSES: dict[str, LiteralString] = {
     SERVING: "",
     WORKING: "BYPASSRLS",
-    COPYING: "BYPASSRLS IN ROLE pg_read_all_data",
+    COPYING: "BYPASSRLS CREATEDB IN ROLE pg_read_all_data",
 }
 """What each is made with: workers read every site, and a copy is of everything."""
 
