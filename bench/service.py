@@ -12,8 +12,9 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 import psutil
@@ -26,17 +27,28 @@ from plumrake.demo.cluster import Cluster
 from plumrake.demo.server import make_server
 from plumrake.demo.site import write_environment
 from plumrake.records.migrate import migrate
+from plumrake.records.roles import ROLES
 
 EMAIL, PASSWORD = "bench@harrowmere.example", "bench on loopback"
 
 
 @dataclass(frozen=True, slots=True)
 class Running:
-    """A running service: a signed-in client, the workers' processes, the database's address."""
+    """A running service: a signed-in client, its address, its process, the workers' processes, the
+    database's address, and what restarts the database or starts a worker."""
 
     rake: PlumRake
+    address: str
+    service: psutil.Process
     workers: list[psutil.Process]
     database: str
+    restart_database: Callable[[], None]
+    start_worker: Callable[[], psutil.Process]
+
+    def kill_worker(self, number: int) -> None:
+        """Kill a worker without a word, and start another in its place."""
+        self.workers[number].kill()
+        self.workers[number] = self.start_worker()
 
     def memory(self) -> int:
         """Return the bytes of memory of all workers with their browsers."""
@@ -59,24 +71,36 @@ def running(workers: int = 1, **settings: str) -> Iterator[Running]:
     migrate(cluster.address)
     asyncio.run(_add_manager(cluster.address))
     port = str(free_port())
-    environment = {**os.environ, "PLUMRAKE_DATABASE": cluster.address, "PLUMRAKE_PORT": port}
+    environment = {**os.environ, "PLUMRAKE_PORT": port}
     environment |= {f"PLUMRAKE_{name.upper()}": value for name, value in settings.items()}
     quiet = subprocess.DEVNULL
-    children = [
-        subprocess.Popen(
-            [sys.executable, "-m", "plumrake", part], env=environment, stdout=quiet, stderr=quiet
-        )
-        for part in ("serve", *["worker"] * workers)
-    ]
+    children: list[subprocess.Popen[bytes]] = []
+
+    def start(part: str) -> psutil.Process:
+        place = {"PLUMRAKE_DATABASE": cluster.address_as(ROLES[part])}
+        words = [sys.executable, "-m", "plumrake", part]
+        child = subprocess.Popen(words, env=environment | place, stdout=quiet, stderr=quiet)
+        children.append(child)
+        return psutil.Process(child.pid)
+
+    service = start("serve")
+    reading = [start("worker") for _ in range(workers)]
+    address = f"http://127.0.0.1:{port}"
     try:
-        with PlumRake(f"http://127.0.0.1:{port}") as rake:
+        with PlumRake(address) as rake:
             for _ in range(100):
                 with contextlib.suppress(PlumRakeError):
                     rake.people.sign_in(EMAIL, PASSWORD)
                     break
                 time.sleep(0.2)
             yield Running(
-                rake, [psutil.Process(child.pid) for child in children[1:]], cluster.address
+                rake,
+                address,
+                service,
+                reading,
+                cluster.address,
+                cluster.restart,
+                partial(start, "worker"),
             )
     finally:
         for child in children:

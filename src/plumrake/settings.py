@@ -35,6 +35,10 @@ class Settings(BaseSettings):
     idle_minutes: int = 30
     """After so many minutes without a request of theirs somebody is signed out."""
 
+    requests_a_minute: int = Field(default=3000, ge=60)
+    """So many requests a minute are let in from one session or token; from one address without one
+    a fifth of that."""
+
     second_factor: str = ""
     """The roles (with ',' between them) in which everybody needs a second factor."""
 

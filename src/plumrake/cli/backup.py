@@ -1,14 +1,17 @@
-"""Commands that keep a copy of everything, and bring it back."""
+"""Commands that look after what is kept: a copy of everything, that brought back, and tidying."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import asyncio
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import click
 import psycopg
 
+from plumrake.actions.tidying import tidy
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.processes import settings_or_fail
 from plumrake.cli.shared import counted
@@ -46,6 +49,26 @@ def restore_command(file: Path) -> None:
     if found.migrations:
         echo(f"brought from an earlier version by {counted(len(found.migrations), 'migration')}")
     echo("everybody signs in anew; start the service and the workers now")
+
+
+@click.command("tidy")
+def tidy_command() -> None:
+    """Forget what is old: pictures of pages after 90 days (but of the five newest sweeps), messages
+    that were sent after 90, jobs that failed after 30, the log after PLUMRAKE_LOG_DAYS. A worker
+    does it every night; this does it now."""
+    settings = settings_or_fail()
+
+    @asynccontextmanager
+    async def connect() -> AsyncIterator[psycopg.AsyncConnection[Any]]:
+        async with await psycopg.AsyncConnection.connect(settings.database) as connection:
+            yield connection
+
+    gone = _tried(lambda: asyncio.run(tidy(connect, settings.log_days)))
+    echo(
+        f"forgotten: {counted(gone.evidence, 'piece')} of evidence, "
+        f"{counted(gone.log_entries, 'entry', 'entries')} of the log, "
+        f"{counted(gone.messages, 'message')}, {counted(gone.jobs, 'job')}"
+    )
 
 
 def _tried(act: Callable[[], Given]) -> Given:

@@ -56,6 +56,7 @@ _PLACES: dict[str, str] = {
     "migrate": "processes:migrate_command",
     "backup": "backup:backup_command",
     "restore": "backup:restore_command",
+    "tidy": "backup:tidy_command",
     "demo": "demo:demo_group",
 }
 

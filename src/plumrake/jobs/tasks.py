@@ -250,8 +250,7 @@ async def start_scheduled(context: JobContext, timestamp: int) -> None:
 
 
 async def tidy(context: JobContext, timestamp: int) -> None:
-    """Forget evidence that is old and that nothing of the last sweeps needs, and what the log says
-    of long ago."""
+    """Forget what is old and what nobody needs any more."""
     resources = _resources(context)
     await tidying.tidy(resources.connect, resources.log_days)
 

@@ -191,6 +191,7 @@ async def _take(app: App, queue: str, jobs: int, resources: Resources) -> None:
         name=queue,
         concurrency=jobs,
         install_signal_handlers=False,
+        delete_jobs="successful",
         fetch_job_polling_interval=0.5,
         shutdown_graceful_timeout=5,
         update_heartbeat_interval=_HEARTBEAT_SECONDS,

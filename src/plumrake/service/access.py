@@ -77,6 +77,11 @@ def connect(request: Request) -> Connect:
     return lend
 
 
+def is_signed_in(request: Request) -> bool:
+    """Tell whether a request that was answered, or is being so, came from somebody known."""
+    return getattr(request.state, "person", None) is not None
+
+
 def address_of(request: Request) -> str:
     """Return the network address that a request comes from."""
     return request.client.host if request.client is not None else ""

@@ -32,6 +32,7 @@ from plumrake.service import problems
 from plumrake.service.marks import marks_script
 from plumrake.service.openapi import document_of
 from plumrake.service.problems import Refusal
+from plumrake.service.rates import Paced
 from plumrake.service.routes import (
     corrections,
     exports,
@@ -140,6 +141,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     _add_health(app, registry)
     _add_marks(app, settings.console_address)
     _add_console(app)
+    app.add_middleware(Paced, a_minute=settings.requests_a_minute)
     app.add_middleware(Guarded, registry=registry, is_https=settings.is_https)
     return app
 

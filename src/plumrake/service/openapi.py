@@ -15,9 +15,10 @@ from pydantic.json_schema import models_json_schema
 
 from plumrake.core.gate_rules import GateRules
 from plumrake.core.policy import Policy
-from plumrake.models.base import TABLE_KIND
+from plumrake.models.base import TABLE_KIND, ProblemDetails
 
 _PLACE = "#/components/schemas/{model}"
+_NEVER_ANSWERED = ("HTTPValidationError", "ValidationError")
 
 
 def document_of(app: FastAPI) -> dict[str, Any]:
@@ -25,13 +26,36 @@ def document_of(app: FastAPI) -> dict[str, Any]:
     if app.openapi_schema is None:
         made = get_openapi(title=app.title, version=app.version, routes=app.routes)
         _, tables = models_json_schema(
-            [(Policy, "validation"), (GateRules, "validation")], ref_template=_PLACE
+            [
+                (Policy, "validation"),
+                (GateRules, "validation"),
+                (ProblemDetails, "serialization"),
+            ],
+            ref_template=_PLACE,
         )
         made["components"]["schemas"] |= {
-            name: _all_may_be_left_out(table) for name, table in tables["$defs"].items()
+            name: table if name == ProblemDetails.__name__ else _all_may_be_left_out(table)
+            for name, table in tables["$defs"].items()
         }
+        _tell_of_problems(made)
         app.openapi_schema = _with_tables(made)
     return app.openapi_schema
+
+
+def _tell_of_problems(made: dict[str, Any]) -> None:
+    """Say of every operation that whatever does not go well is a problem (RFC 9457), in place of
+    the framework's own shape, which is never answered."""
+    shape = {"$ref": _PLACE.format(model=ProblemDetails.__name__)}
+    told = {
+        "description": "What is wrong, where, and what to do.",
+        "content": {"application/problem+json": {"schema": shape}},
+    }
+    for name in _NEVER_ANSWERED:
+        made["components"]["schemas"].pop(name, None)
+    for operations in made["paths"].values():
+        for operation in operations.values():
+            operation["responses"].pop("422", None)
+            operation["responses"]["default"] = told
 
 
 def _all_may_be_left_out(table: dict[str, Any]) -> dict[str, Any]:

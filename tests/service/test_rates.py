@@ -1,0 +1,77 @@
+"""How many requests a minute are let in, and how one is told."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import httpx
+import pytest
+
+from plumrake.client import PlumRake
+from plumrake.client.errors import TooManyRequests
+from tests.conftest import MANAGER, Running, token_of
+from tests.services import free_port
+
+A_MINUTE = 60
+
+
+@pytest.fixture(scope="module")
+def strict(running: Running, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
+    """A service that lets few in, on the same database."""
+    folder: Path = tmp_path_factory.mktemp("strict")
+    made = Running(running.database, free_port(), folder)
+    made.start("serve", requests_a_minute=str(A_MINUTE))
+    made.wait_until_ready()
+    yield made
+    made.stop()
+
+
+def told(answer: httpx.Response) -> tuple[str, int]:
+    """Return whose limit an answer tells of, and how many requests are left."""
+    found = re.fullmatch(r'"(\w+)";r=(\d+);t=(\d+)', answer.headers["RateLimit"])
+    assert found
+    assert 0 < int(found[3]) <= A_MINUTE
+    return found[1], int(found[2])
+
+
+def test_each_token_has_a_limit_of_its_own(manager: PlumRake, strict: Running) -> None:
+    """What is left is on each answer; beyond it 429 with how long to wait; another token and the
+    health of the service are not touched by it."""
+    first, second = token_of(manager, "read"), token_of(manager, "read")
+
+    def ask(token: str) -> httpx.Response:
+        signed = {"Authorization": f"Bearer {token}"}
+        return httpx.get(f"{strict.address}/api/v1/sites", headers=signed)
+
+    answers = [ask(first) for _ in range(A_MINUTE + 5)]
+    good = [answer for answer in answers if answer.status_code == 200]
+    assert len(good) == A_MINUTE
+    assert [told(answer) for answer in good] == [
+        ("person", left) for left in range(A_MINUTE - 1, -1, -1)
+    ]
+    assert answers[0].headers["RateLimit-Policy"] == f'"person";q={A_MINUTE};w=60'
+    refused = answers[-1]
+    assert (refused.status_code, refused.json()["code"]) == (429, "too-many-requests")
+    assert 0 < int(refused.headers["Retry-After"]) <= 120
+    assert ask(second).status_code == 200
+    assert httpx.get(f"{strict.address}/health/ready").status_code == 200
+
+
+def test_guessing_tokens_from_one_address_ends_soon(manager: PlumRake, strict: Running) -> None:
+    """Each guess counts for the address; who was let in with a good one before goes on, and nobody
+    comes in there without one until a minute is over."""
+    good = {"Authorization": f"Bearer {token_of(manager, 'read')}"}
+    place = f"{strict.address}/api/v1/sites"
+    assert httpx.get(place, headers=good).status_code == 200
+    guesses = [
+        httpx.get(place, headers={"Authorization": f"Bearer guess-{number}"}).status_code
+        for number in range(A_MINUTE // 5 + 3)
+    ]
+    assert guesses[0] == 401
+    assert guesses[-1] == 429
+    assert guesses.count(401) <= A_MINUTE // 5
+    assert httpx.get(place, headers=good).status_code == 200
+    with PlumRake(strict.address) as rake, pytest.raises(TooManyRequests):
+        rake.people.sign_in(MANAGER, "guessed")

@@ -1,0 +1,89 @@
+"""The whole API asked with what its own document allows, and with what it does not: no answer is an
+error of the service, and each is one that the document tells of."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import hypothesis
+import psycopg
+import pytest
+import schemathesis
+from schemathesis import Case
+from schemathesis.checks import not_a_server_error
+from schemathesis.specs.openapi.checks import (
+    content_type_conformance,
+    response_schema_conformance,
+    status_code_conformance,
+)
+
+from plumrake.actions.secret_hashes import secret_hash
+from plumrake.service.app import create_app
+from plumrake.settings import Settings
+from tests.conftest import MANAGER, Running
+from tests.services import free_port
+
+EXAMPLES = int(os.environ.get("PLUMRAKE_SCHEMA_EXAMPLES", "3"))
+"""How many requests are made of each operation; ``bench.api`` makes many more."""
+STREAMS = ("watchSite", "followSweep")
+"""They answer as long as one listens."""
+SECRET = "plr_of-the-test-of-the-schema"
+
+schema = schemathesis.openapi.from_dict(create_app(Settings()).openapi())
+
+
+@pytest.fixture(scope="module")
+def asked(running: Running, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
+    """A service with the demo's site on the module's database, that lets any number of requests
+    in."""
+    folder: Path = tmp_path_factory.mktemp("asked")
+    made = Running(running.database, free_port(), folder)
+    made.start("serve", requests_a_minute="1000000")
+    made.wait_until_ready()
+    yield made
+    made.stop()
+
+
+def sign_in(database: str) -> dict[str, str]:
+    """Return the header of a token of the operator that is there, whatever was asked before."""
+    with psycopg.connect(database) as connection:
+        connection.execute(
+            "UPDATE person SET active = TRUE, role = 'manager' WHERE email = %s", [MANAGER]
+        )
+        connection.execute("DELETE FROM token WHERE token_hash = %s", [secret_hash(SECRET)])
+        connection.execute(
+            "INSERT INTO token (person_id, name, token_hash, scopes, expires_at)"
+            " SELECT id, 'schema', %s, '{read,write}', now() + interval '1 day' FROM person"
+            " WHERE email = %s",
+            [secret_hash(SECRET), MANAGER],
+        )
+    return {"Authorization": f"Bearer {SECRET}"}
+
+
+@schema.exclude(operation_id=[*STREAMS]).parametrize()
+@hypothesis.settings(
+    max_examples=EXAMPLES,
+    derandomize=EXAMPLES < 100,
+    suppress_health_check=[*hypothesis.HealthCheck],
+    phases=[hypothesis.Phase.explicit, hypothesis.Phase.generate],
+)
+def test_every_operation_answers_as_the_document_says(case: Case[Any], asked: Running) -> None:
+    """Nothing that is sent makes an error of the service; status, type and shape of the answer are
+    the document's. No worker is there, so nothing is waited for."""
+    for given in (case.query, case.body):
+        if isinstance(given, dict) and "wait" in given:
+            given["wait"] = 0
+    case.call_and_validate(
+        base_url=asked.address,
+        headers=sign_in(asked.database),
+        timeout=60,
+        checks=[
+            not_a_server_error,
+            status_code_conformance,
+            content_type_conformance,
+            response_schema_conformance,
+        ],
+    )
