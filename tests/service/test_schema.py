@@ -3,6 +3,7 @@ error of the service, and each is one that the document tells of."""
 
 from __future__ import annotations
 
+import itertools
 import os
 from collections.abc import Iterator
 from pathlib import Path
@@ -23,7 +24,7 @@ from schemathesis.specs.openapi.checks import (
 from plumrake.actions.secret_hashes import secret_hash
 from plumrake.service.app import create_app
 from plumrake.settings import Settings
-from tests.conftest import MANAGER, Running
+from tests.conftest import EDITOR, MANAGER, Running
 from tests.services import free_port
 
 EXAMPLES = int(os.environ.get("PLUMRAKE_SCHEMA_EXAMPLES", "3"))
@@ -32,6 +33,7 @@ STREAMS = ("watchSite", "followSweep")
 """They answer as long as one listens."""
 SECRET = "plr_of-the-test-of-the-schema"
 
+whose = itertools.cycle((MANAGER, EDITOR, "stranger"))
 schema = schemathesis.openapi.from_dict(create_app(Settings()).openapi())
 
 
@@ -47,18 +49,20 @@ def asked(running: Running, tmp_path_factory: pytest.TempPathFactory) -> Iterato
     made.stop()
 
 
-def sign_in(database: str) -> dict[str, str]:
-    """Return the header of a token of the operator that is there, whatever was asked before."""
+def sign_in(database: str, email: str) -> dict[str, str]:
+    """Return the header of a token of somebody who is as they were, whatever was asked before; of
+    nobody's, where there is no such person."""
     with psycopg.connect(database) as connection:
         connection.execute(
-            "UPDATE person SET active = TRUE, role = 'manager' WHERE email = %s", [MANAGER]
+            "UPDATE person SET active = TRUE, role = %s WHERE email = %s",
+            ["manager" if email == MANAGER else "editor", email],
         )
         connection.execute("DELETE FROM token WHERE token_hash = %s", [secret_hash(SECRET)])
         connection.execute(
             "INSERT INTO token (person_id, name, token_hash, scopes, expires_at)"
             " SELECT id, 'schema', %s, '{read,write}', now() + interval '1 day' FROM person"
             " WHERE email = %s",
-            [secret_hash(SECRET), MANAGER],
+            [secret_hash(SECRET), email],
         )
     return {"Authorization": f"Bearer {SECRET}"}
 
@@ -71,14 +75,14 @@ def sign_in(database: str) -> dict[str, str]:
     phases=[hypothesis.Phase.explicit, hypothesis.Phase.generate],
 )
 def test_every_operation_answers_as_the_document_says(case: Case[Any], asked: Running) -> None:
-    """Nothing that is sent makes an error of the service; status, type and shape of the answer are
-    the document's. No worker is there, so nothing is waited for."""
+    """Nothing that a manager, an editor or a stranger sends makes an error of the service; status,
+    type and shape of the answer are the document's. No worker is there, so nothing is waited for."""
     for given in (case.query, case.body):
         if isinstance(given, dict) and "wait" in given:
             given["wait"] = 0
     case.call_and_validate(
         base_url=asked.address,
-        headers=sign_in(asked.database),
+        headers=sign_in(asked.database, next(whose)),
         timeout=60,
         checks=[
             not_a_server_error,
