@@ -76,7 +76,7 @@ def sign_in(database: str, email: str) -> dict[str, str]:
 )
 def test_every_operation_answers_as_the_document_says(case: Case[Any], asked: Running) -> None:
     """Nothing that a manager, an editor or a stranger sends makes an error of the service; status,
-    type and shape of the answer are the document's. No worker is there, so nothing is waited for."""
+    type and shape of the answer are the document's. No worker is there: nothing is waited for."""
     for given in (case.query, case.body):
         if isinstance(given, dict) and "wait" in given:
             given["wait"] = 0

@@ -4,8 +4,14 @@ import Button from "primevue/button";
 import Message from "primevue/message";
 import { says } from "@/format";
 
-/** A form at the door: fields in the slot, one button; what goes wrong is said above them. */
-const props = defineProps<{ title: string; lead: string; enter: () => Promise<unknown> }>();
+/** A form at the door: fields in the slot, one button, called as the form if nothing else is said;
+ *  what goes wrong is said above them. */
+const props = defineProps<{
+  title: string;
+  lead: string;
+  button?: string;
+  enter: () => Promise<unknown>;
+}>();
 const problem = ref("");
 const busy = ref(false);
 
@@ -28,7 +34,7 @@ async function submit() {
     <p class="soft">{{ lead }}</p>
     <Message v-if="problem" severity="error" role="alert">{{ problem }}</Message>
     <slot />
-    <Button type="submit" :label="title" :loading="busy" class="enter" />
+    <Button type="submit" :label="button ?? title" :loading="busy" class="enter" />
     <slot name="more" />
   </form>
 </template>
@@ -40,7 +46,7 @@ form {
   display: grid;
   gap: 8px;
 }
-:slotted(label) {
+form :deep(label) {
   font-weight: 600;
   margin-top: 8px;
 }

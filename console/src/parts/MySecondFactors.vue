@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed, nextTick, ref, useTemplateRef } from "vue";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Message from "primevue/message";
@@ -27,11 +27,19 @@ const app = ref<{ secret: string; picture: string } | null>(null);
 const code = ref("");
 const name = ref("");
 const codes = ref<string[]>([]);
+const because = ref("");
+const shownCodes = useTemplateRef("shown-codes");
 
 async function settled(words: string, shown: string[] = []) {
   codes.value = shown;
   await Promise.all([cache.invalidateQueries({ queryKey: ["second-factor"] }), findOut()]);
-  emit("said", shown.length ? `${words} Keep the recovery codes below.` : words);
+  if (!shown.length) {
+    emit("said", words);
+    return;
+  }
+  because.value = words;
+  await nextTick();
+  shownCodes.value?.focus();
 }
 const begin = useMutation({
   mutationFn: () => confirmed(() => data(api.POST("/api/v1/me/second-factor/app"))),
@@ -84,7 +92,8 @@ const problem = computed(() =>
     >
     <Message v-if="problem" severity="error" role="alert">{{ says(problem) }}</Message>
     <AsyncState :loading="isPending" :error="error" what="your second factors" @again="refetch()">
-      <div v-if="codes.length" class="stack tight">
+      <div v-if="codes.length" ref="shown-codes" tabindex="-1" class="stack tight">
+        <p>{{ because }}</p>
         <p>
           <strong>Recovery codes.</strong> Each lets you in once, when nothing else is at hand. They
           are shown only now: print them, or keep them with your passwords.

@@ -16,8 +16,9 @@ async function enter() {
 
 <template>
   <EntryForm
-    title="Send me an e-mail"
-    lead="Your password is forgotten? An e-mail brings the address at which you choose a new one."
+    title="Password forgotten?"
+    lead="An e-mail brings the address at which you choose a new one."
+    button="Send me an e-mail"
     :enter="enter"
   >
     <Message v-if="sent" severity="success" role="status"

@@ -135,7 +135,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked;
     <form class="card stack tight" aria-labelledby="m-password" @submit.prevent="password.mutate()">
       <h2 id="m-password">Password</h2>
       <div class="field">
-        <label for="m-current">Now</label
+        <label for="m-current">Your password now</label
         ><InputText
           id="m-current"
           v-model="current"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { computed, ref } from "vue";
+import { computed, nextTick, ref } from "vue";
 import { RouterLink, useRoute, useRouter } from "vue-router";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
@@ -35,8 +35,12 @@ async function enter() {
   try {
     await signIn(email.value, password.value, code.value);
   } catch (error) {
-    wantsCode.value ||= error instanceof Problem && error.code === "second-factor-wanted";
-    throw error;
+    const isWanted = error instanceof Problem && error.code === "second-factor-wanted";
+    if (!isWanted) throw error;
+    wantsCode.value = true;
+    await nextTick();
+    document.getElementById("code")?.focus();
+    return;
   }
   await router.push(to.value);
 }
@@ -74,6 +78,7 @@ async function enterByPasskey() {
       required
     />
     <template v-if="wantsCode">
+      <p role="status">You have a second factor: now its code.</p>
       <label for="code">Code of your app, or a recovery code</label>
       <InputText id="code" v-model="code" autocomplete="one-time-code" required />
     </template>
