@@ -28,6 +28,8 @@ describe("a field of a policy", () => {
   it("says no default where there is none: its explanation tells what applies", async () => {
     const { wrapper } = await field({ kind: "choice", choices: ["barrier", "none"] });
     expect(wrapper.text()).not.toContain("Default:");
+    const { wrapper: text } = await field({ kind: "text", value: "" });
+    expect(text.text()).not.toContain("Default:");
   });
 
   it("takes texts one in a line, without empty ones", async () => {
