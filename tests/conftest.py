@@ -145,7 +145,7 @@ class Running:
             **os.environ,
             "PLUMRAKE_DATABASE": address_as(self.database, ROLES[part]),
             "PLUMRAKE_PORT": str(self.port),
-            "PLUMRAKE_PAGE_SECONDS": "8",
+            "PLUMRAKE_PAGE_SECONDS": "20",
         }
         environment |= {f"PLUMRAKE_{name.upper()}": value for name, value in settings.items()}
         log = (self.folder / f"{part}.log").open("ab")

@@ -64,7 +64,7 @@ def assessors_of(child: subprocess.Popen[bytes]) -> list[int]:
 @contextlib.contextmanager
 def working(running: Running) -> Iterator[subprocess.Popen[bytes]]:
     """A worker that ends with the test, however that ends."""
-    worker = running.start("worker")
+    worker = running.start("worker", page_seconds="8")
     try:
         yield worker
     finally:
@@ -106,7 +106,7 @@ def last_progress(manager: PlumRake, sweep_id: int) -> models.Progress:
 
 def test_worker_killed(running: Running, manager: PlumRake) -> None:
     """A worker killed in mid-sweep: another one takes up what it held."""
-    first = running.start("worker")
+    first = running.start("worker", page_seconds="8")
     sweep = manager.sweeps.start(SITE)
     wait_until_some_are_read(manager, sweep.id)
     kill_tree(first)
@@ -135,7 +135,7 @@ def test_worker_stops_when_asked(running: Running) -> None:
     """SIGTERM ends an idle worker with its browser, soon and cleanly."""
     log = running.folder / "worker.log"
     before = log.read_text().count("the worker is ready") if log.exists() else 0
-    worker = running.start("worker")
+    worker = running.start("worker", page_seconds="8")
     wait_for(lambda: log.read_text().count("the worker is ready") > before, 90, "the worker")
     worker.terminate()
     assert worker.wait(15) == 0

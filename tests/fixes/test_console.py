@@ -120,7 +120,8 @@ def test_two_people_on_one_fix(windows: dict[str, Page], trust: Trust, swept: mo
     windows["imke"].get_by_role("button", name="Take it").click()
     expect(windows["imke"].locator(".state.in_hand")).to_be_visible()
     windows["philippa"].get_by_role("button", name="Take it").click()
-    expect(windows["philippa"].get_by_role("alert")).to_contain_text("somebody moved fix")
+    told = windows["philippa"].get_by_role("alert", name="Somebody was first")
+    expect(told).to_contain_text("somebody moved fix")
     expect(windows["philippa"].locator(".state.in_hand")).to_be_visible()
     windows["philippa"].unroute("**/live")
     assert trust.manager.fixes.show(fix.id).owner == "Imke Sander"

@@ -16,15 +16,16 @@ const router = useRouter();
 const email = ref("");
 const password = ref("");
 const code = ref("");
-const wantsCode = ref(false);
+/** What the service wants beside the password, in its words; empty until it says so. */
+const wanted = ref("");
 const problem = ref(String(route.query.problem ?? ""));
 const { data: start } = useQuery({
   queryKey: ["start"],
   queryFn: () => data(api.GET("/api/v1/start")),
 });
 const to = computed(() => {
-  const wanted = String(route.query.to ?? "/");
-  return wanted.startsWith("/") && !wanted.startsWith("//") ? wanted : "/";
+  const place = String(route.query.to ?? "/");
+  return place.startsWith("/") && !place.startsWith("//") ? place : "/";
 });
 const elsewhere = computed(
   () => `/api/v1/session/single-sign-on?${new URLSearchParams({ to: to.value })}`,
@@ -37,7 +38,8 @@ async function enter() {
   } catch (error) {
     const isWanted = error instanceof Problem && error.code === "second-factor-wanted";
     if (!isWanted) throw error;
-    wantsCode.value = true;
+    if (wanted.value) throw error;
+    wanted.value = says(error);
     await nextTick();
     document.getElementById("code")?.focus();
     return;
@@ -77,8 +79,8 @@ async function enterByPasskey() {
       autocomplete="current-password"
       required
     />
-    <template v-if="wantsCode">
-      <p role="status">You have a second factor: now its code.</p>
+    <template v-if="wanted">
+      <p role="status">{{ wanted }}</p>
       <label for="code">Code of your app, or a recovery code</label>
       <InputText id="code" v-model="code" autocomplete="one-time-code" required />
     </template>
