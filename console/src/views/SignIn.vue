@@ -6,7 +6,7 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import { api, data, Problem } from "@/api/client";
-import { says } from "@/format";
+import { capital, says } from "@/format";
 import EntryForm from "@/parts/EntryForm.vue";
 import { signIn } from "@/session";
 import { hasPasskeys, signInByPasskey } from "@/use/passkeys";
@@ -80,7 +80,7 @@ async function enterByPasskey() {
       required
     />
     <template v-if="wanted">
-      <p role="status">{{ wanted }}</p>
+      <p role="status">{{ capital(wanted) }}</p>
       <label for="code">Code of your app, or a recovery code</label>
       <InputText id="code" v-model="code" autocomplete="one-time-code" required />
     </template>
