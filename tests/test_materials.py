@@ -6,6 +6,7 @@ import json
 import re
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
@@ -22,6 +23,17 @@ def test_every_pin_has_a_hash() -> None:
     text = (ROOT / "requirements/base-hashed.txt").read_text(encoding="utf-8")
     parts = re.split(r"^(?=[A-Za-z0-9])", text, flags=re.MULTILINE)[1:]
     assert all("--hash=sha256:" in part for part in parts)
+
+
+def test_the_wheel_asks_for_what_the_service_needs() -> None:
+    """Whatever is pinned is named by the package itself."""
+
+    def names(words: list[str]) -> set[str]:
+        return {re.split(r"[=<>\[]", word)[0] for word in words}
+
+    wanted = (ROOT / "requirements/base.in").read_text(encoding="utf-8").split()
+    package = tomllib.loads((ROOT / "pyproject.toml").read_text(encoding="utf-8"))
+    assert names(wanted) <= names(package["project"]["dependencies"])
 
 
 def test_the_bill_of_materials_lists_what_is_installed() -> None:
