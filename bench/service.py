@@ -71,7 +71,11 @@ def running(workers: int = 1, **settings: str) -> Iterator[Running]:
     migrate(cluster.address)
     asyncio.run(_add_manager(cluster.address))
     port = str(free_port())
-    environment = {**os.environ, "PLUMRAKE_PORT": port}
+    environment = {
+        **os.environ,
+        "PLUMRAKE_PORT": port,
+        "PLUMRAKE_REQUESTS_A_MINUTE": "100000",
+    }
     environment |= {f"PLUMRAKE_{name.upper()}": value for name, value in settings.items()}
     quiet = subprocess.DEVNULL
     children: list[subprocess.Popen[bytes]] = []

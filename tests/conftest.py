@@ -146,6 +146,7 @@ class Running:
             "PLUMRAKE_DATABASE": address_as(self.database, ROLES[part]),
             "PLUMRAKE_PORT": str(self.port),
             "PLUMRAKE_PAGE_SECONDS": "20",
+            "PLUMRAKE_REQUESTS_A_MINUTE": "100000",
         }
         environment |= {f"PLUMRAKE_{name.upper()}": value for name, value in settings.items()}
         log = (self.folder / f"{part}.log").open("ab")
