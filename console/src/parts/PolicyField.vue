@@ -11,7 +11,7 @@ const props = defineProps<{ field: PolicyField }>();
 const id = useId();
 /** What applies where nothing is chosen, as a text; a field without says so in its explanation. */
 const fallback = computed(() =>
-  props.field.value == null || typeof props.field.value === "object"
+  props.field.value == null || props.field.value === "" || typeof props.field.value === "object"
     ? undefined
     : String(props.field.value),
 );
@@ -59,8 +59,7 @@ const target = (event: Event) => event.target as HTMLInputElement;
       <strong :id="`${id}-t`">{{ field.title }}</strong> <code class="soft">{{ field.name }}</code>
       <p :id="`${id}-s`" class="soft small">
         {{ field.says }}
-        <template v-if="fallback !== undefined && fallback !== ''"
-          >Default: {{ fallback }}.</template
+        <template v-if="fallback !== undefined">Default: {{ fallback }}.</template
         >
       </p>
     </div>

@@ -4,7 +4,7 @@ behind the walls between sites, one works, one reads copies. Only the first has 
 from __future__ import annotations
 
 from types import MappingProxyType
-from typing import Any, LiteralString
+from typing import Any
 
 import psycopg
 from psycopg.sql import SQL, Identifier, Literal
@@ -16,12 +16,8 @@ OWNER = "plumrake"
 SERVING, WORKING, COPYING = "plumrake_serving", "plumrake_working", "plumrake_copying"
 ROLES = MappingProxyType({"serve": SERVING, "worker": WORKING})
 """The role of each command that runs for years."""
-_PASSES: dict[str, LiteralString] = {
-    SERVING: "",
-    WORKING: "BYPASSRLS",
-    COPYING: "BYPASSRLS CREATEDB IN ROLE pg_read_all_data",
-}
-"""What each is made with: workers read every site, and a copy is of everything."""
+MAKE = _QUERIES["make"]
+"""What a superuser runs once on a server, so that the roles are there (``deploy/make-roles``)."""
 
 
 def grant(connection: psycopg.Connection[Any]) -> None:
@@ -39,12 +35,10 @@ def grant(connection: psycopg.Connection[Any]) -> None:
 
 
 def make_roles(connection: psycopg.Connection[Any], password: str) -> None:
-    """Make the roles that are missing, all with one password; a superuser does it, on a machine of
-    its own (``deploy/roles.sql`` is for others)."""
-    found = connection.execute(_QUERIES["there"], {"names": [*_PASSES]}).fetchall()
-    for name in _PASSES.keys() - {name for (name,) in found}:
+    """Make the roles that are missing, all with one password; a superuser does it, on a server of
+    its own."""
+    connection.execute(MAKE)
+    for name in (SERVING, WORKING, COPYING):
         connection.execute(
-            SQL("CREATE ROLE {} LOGIN PASSWORD {} {}").format(
-                Identifier(name), Literal(password), SQL(_PASSES[name])
-            )
+            SQL("ALTER ROLE {} PASSWORD {}").format(Identifier(name), Literal(password))
         )

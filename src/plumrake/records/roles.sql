@@ -1,3 +1,20 @@
+-- name: make
+-- The roles that are not the owner, where they are missing; a superuser makes them. Who works reads
+-- every site, and a copy is of everything: they pass the walls.
+DO $$
+BEGIN
+    IF NOT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = 'plumrake_serving') THEN
+        CREATE ROLE plumrake_serving LOGIN;
+    END IF;
+    IF NOT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = 'plumrake_working') THEN
+        CREATE ROLE plumrake_working LOGIN BYPASSRLS;
+    END IF;
+    IF NOT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = 'plumrake_copying') THEN
+        CREATE ROLE plumrake_copying LOGIN BYPASSRLS CREATEDB IN ROLE pg_read_all_data;
+    END IF;
+END
+$$;
+
 -- name: there
 -- Those of some roles of the database that are there.
 SELECT rolname FROM pg_roles

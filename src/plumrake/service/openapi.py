@@ -26,16 +26,10 @@ def document_of(app: FastAPI) -> dict[str, Any]:
     if app.openapi_schema is None:
         made = get_openapi(title=app.title, version=app.version, routes=app.routes)
         _, tables = models_json_schema(
-            [
-                (Policy, "validation"),
-                (GateRules, "validation"),
-                (ProblemDetails, "serialization"),
-            ],
-            ref_template=_PLACE,
+            [(Policy, "validation"), (GateRules, "validation")], ref_template=_PLACE
         )
         made["components"]["schemas"] |= {
-            name: table if name == ProblemDetails.__name__ else _all_may_be_left_out(table)
-            for name, table in tables["$defs"].items()
+            name: _all_may_be_left_out(table) for name, table in tables["$defs"].items()
         }
         _tell_of_problems(made)
         app.openapi_schema = _with_tables(made)
@@ -50,8 +44,10 @@ def _tell_of_problems(made: dict[str, Any]) -> None:
         "description": "What is wrong, where, and what to do.",
         "content": {"application/problem+json": {"schema": shape}},
     }
+    schemas = made["components"]["schemas"]
     for name in _NEVER_ANSWERED:
-        made["components"]["schemas"].pop(name, None)
+        schemas.pop(name, None)
+    schemas[ProblemDetails.__name__] = ProblemDetails.model_json_schema(mode="serialization")
     for operations in made["paths"].values():
         for operation in operations.values():
             operation["responses"].pop("422", None)
