@@ -59,8 +59,7 @@ const target = (event: Event) => event.target as HTMLInputElement;
       <strong :id="`${id}-t`">{{ field.title }}</strong> <code class="soft">{{ field.name }}</code>
       <p :id="`${id}-s`" class="soft small">
         {{ field.says }}
-        <template v-if="fallback !== undefined">Default: {{ fallback }}.</template
-        >
+        <template v-if="fallback !== undefined">Default: {{ fallback }}.</template>
       </p>
     </div>
     <Select
