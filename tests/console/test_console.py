@@ -42,7 +42,7 @@ def test_sweep_is_stopped_goes_on_and_tells_what_changed(
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("stopped")
     page.get_by_role("button", name="Go on").click()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("done", timeout=120_000)
+    expect(page.get_by_role("heading", level=1)).to_contain_text("done", timeout=400_000)
     expect(page.get_by_role("status")).to_contain_text(f"{archive} of {archive} pages read")
     expect(page.get_by_role("table", name="Findings by what became of them")).to_contain_text(
         "Still there"
@@ -79,7 +79,7 @@ def test_manager_starts_a_sweep_and_watches_it(page: Page, swept: int, fewer_pag
     page.get_by_role("option", name="staging").click()
     page.get_by_role("button", name="Start a sweep").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile(r"Sweep \d+: staging"))
-    expect(page.get_by_role("heading", level=1)).to_contain_text("done", timeout=120_000)
+    expect(page.get_by_role("heading", level=1)).to_contain_text("done", timeout=400_000)
     expect(page.get_by_role("status")).to_contain_text(f"{fewer_pages} of {fewer_pages} pages read")
     page.get_by_role("link", name="What was found").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Findings")
@@ -260,6 +260,7 @@ def test_console_passes_its_own_checks(page: Page, swept: int, place: str) -> No
     from plumrake.lenses.rendered.scripts import collecting
 
     sign_in(page, MANAGER, place)
+    page.get_by_role("heading", level=1).wait_for()
     page.wait_for_load_state("networkidle")
     page.evaluate("() => { window[Symbol.for('plumrake.listeners')] = new WeakMap() }")
     answer = page.evaluate(*collecting(100_000))

@@ -74,7 +74,7 @@ def test_migrating_at_once_from_two_places(empty: str) -> None:
     for thread in threads:
         thread.start()
     for thread in threads:
-        thread.join(60)
+        thread.join(300)
     assert sorted(map(len, applied)) == [0, len(list((FOLDER / "migrations").glob("*.sql"))) // 2]
     assert {"site", "finding", "procrastinate_jobs"} <= tables(empty)
 
