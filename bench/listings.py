@@ -69,17 +69,18 @@ def _owner(service: Running) -> int:
 
 
 def _told(rake: PlumRake, name: str, path: str) -> bool:
-    first, following = _median(rake, f"/api/v1{path}{'&' if '?' in path else '?'}limit=50")
-    later, _ = _median(rake, following) if following else (0.0, None)
+    first, following = median(rake, f"/api/v1{path}{'&' if '?' in path else '?'}limit=50")
+    later, _ = median(rake, following) if following else (0.0, None)
     print(f"  {name:<34} first page {first * 1000:6.1f} ms, second {later * 1000:6.1f} ms")
     return max(first, later) < 0.1
 
 
-def _median(rake: PlumRake, path: str) -> tuple[float, str | None]:
+def median(rake: PlumRake, path: str) -> tuple[float, str | None]:
+    """Return the seconds of an answer at the median, and where the next part of it is."""
     times, following = [], None
     for _ in range(_TIMES):
         start = time.perf_counter()
-        following = rake.request("GET", path).json()["next"]
+        following = rake.request("GET", path).json().get("next")
         times.append(time.perf_counter() - start)
     return statistics.median(times), following
 

@@ -26,7 +26,7 @@ tables (`procrastinate_…`) and the list of migrations (`_yoyo_…`) are left o
 TABLES = """
 SELECT c.relname, obj_description(c.oid)
 FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
-WHERE n.nspname = 'public' AND c.relkind = 'r'
+WHERE n.nspname = 'public' AND c.relkind IN ('r', 'p')
     AND c.relname NOT LIKE 'procrastinate%' AND c.relname NOT LIKE '%yoyo%'
 ORDER BY c.relname
 """
@@ -36,7 +36,7 @@ FROM pg_constraint k
 JOIN pg_class t ON t.oid = k.conrelid
 JOIN pg_class r ON r.oid = k.confrelid
 JOIN pg_attribute a ON a.attrelid = k.conrelid AND a.attnum = ANY (k.conkey)
-WHERE k.contype = 'f' AND t.relname NOT LIKE 'procrastinate%'
+WHERE k.contype = 'f' AND k.conparentid = 0 AND t.relname NOT LIKE 'procrastinate%'
 GROUP BY t.relname, r.relname
 ORDER BY r.relname, t.relname
 """

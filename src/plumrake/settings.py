@@ -11,6 +11,7 @@ from pydantic_settings import BaseSettings, SettingsConfigDict
 from plumrake.actions.sign_ins import Rules
 from plumrake.actions.single_sign_on import Provider
 from plumrake.actions.site_sources import SourceSettings
+from plumrake.actions.tidying import KeptDays
 from plumrake.models import Role
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
@@ -44,6 +45,9 @@ class Settings(BaseSettings):
 
     log_days: int = Field(default=730, ge=30)
     """For so many days the log of what was done is kept."""
+
+    sweep_days: int = Field(default=400, ge=7)
+    """For so many days what sweeps read and found is kept; of older ones their counts are."""
 
     sign_on_issuer: str = ""
     """The issuer of the organisation's own sign-in (OpenID Connect); without one there is none."""
@@ -89,6 +93,11 @@ class Settings(BaseSettings):
     def describer_asked(self) -> Describer | None:
         """The describer, or None."""
         return Describer(self.describer, self.describer_token) if self.describer else None
+
+    @property
+    def kept(self) -> KeptDays:
+        """For how many days things are kept."""
+        return KeptDays(log=self.log_days, sweeps=self.sweep_days)
 
     @property
     def sources(self) -> SourceSettings:

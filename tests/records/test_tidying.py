@@ -66,7 +66,7 @@ def test_what_is_old_goes_and_how_much_is_said(filled: str) -> None:
         ).stdout
 
     assert tidied() == (
-        "forgotten: 0 pieces of evidence, 0 entries of the log, 2 messages, 1 job\n"
+        "forgotten: 0 sweeps, 0 pieces of evidence, 0 entries of the log, 2 messages, 1 job\n"
     )
     assert "0 messages, 0 jobs" in tidied()
     with psycopg.connect(filled) as connection:

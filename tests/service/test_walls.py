@@ -29,6 +29,7 @@ METHODS = ("get", "post", "put", "patch", "delete")
 OPEN = {
     "showStart", "makeFirstPerson", "signIn", "acceptInvitation", "readFeed", "askForPasskey",
     "signInByPasskey", "beginSingleSignOn", "endSingleSignOn", "forgetPassword", "choosePassword",
+    "judgePassword",
 }  # fmt: skip
 """For whoever has a secret, or nobody yet."""
 OWN = {

@@ -13,6 +13,7 @@ export type Reading = Schemas["Reading"];
 export type FindingInFull = Schemas["FindingInFull"];
 export type CheckHelp = Schemas["CheckHelp"];
 export type Me = Schemas["Me"];
+export type PasswordStrength = Schemas["PasswordStrength"];
 export type Cause = Schemas["Cause"];
 export type Fix = Schemas["Fix"];
 export type FixInFull = Schemas["FixInFull"];

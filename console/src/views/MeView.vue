@@ -145,7 +145,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked;
         />
       </div>
       <div class="field">
-        <NewPasswordField v-model="fresh" />
+        <NewPasswordField v-model="fresh" :about="[session.me?.name, session.me?.email]" />
       </div>
       <div class="row">
         <Button type="submit" label="Change it" :loading="password.isPending.value" /><Button

@@ -51,6 +51,6 @@ async function enter() {
     <InputText id="b-name" v-model="name" autocomplete="name" required />
     <label for="b-email">E-mail address</label>
     <InputText id="b-email" v-model="email" type="email" autocomplete="username" required />
-    <NewPasswordField v-model="password" />
+    <NewPasswordField v-model="password" :about="[name, email]" />
   </EntryForm>
 </template>

@@ -28,6 +28,7 @@ const {
 });
 const { data: unread } = useQuery({
   queryKey: ["unread", id],
+  enabled: computed(() => !!shown.value && !shown.value.forgotten_at),
   queryFn: () =>
     data(
       api.GET("/api/v1/sweeps/{sweep_id}/readings", {
@@ -142,7 +143,10 @@ const state = computed(() => {
         </p>
         <p v-if="pace" class="soft">{{ pace }}</p>
         <Button
-          v-if="session.me?.role === 'manager' && (going || shown.state === 'stopped')"
+          v-if="
+            session.me?.role === 'manager' &&
+            (going || (shown.state === 'stopped' && !shown.forgotten_at))
+          "
           :label="shown.state === 'stopped' ? 'Go on' : 'Stop'"
           size="small"
           severity="secondary"
@@ -161,7 +165,11 @@ const state = computed(() => {
               .join(" ")
           }}
         </p>
-        <p v-if="shown.state === 'done'">
+        <p v-if="shown.forgotten_at">
+          Only these counts are kept; what the sweep found was forgotten
+          {{ time(shown.forgotten_at) }} for its age.
+        </p>
+        <p v-else-if="shown.state === 'done'">
           <RouterLink
             :to="{ name: 'findings', params: { site }, query: { sweep: String(shown.id) } }"
             >What was found</RouterLink
@@ -186,8 +194,15 @@ const state = computed(() => {
           >
         </p>
       </section>
-      <ExportLinks v-if="shown.state === 'done'" :site="site" :sweep="shown.id" />
-      <SweepChanges v-if="shown.state === 'done' && shown.base_id" :sweep="shown.id" />
+      <ExportLinks
+        v-if="shown.state === 'done' && !shown.forgotten_at"
+        :site="site"
+        :sweep="shown.id"
+      />
+      <SweepChanges
+        v-if="shown.state === 'done' && shown.base_id && !shown.forgotten_at"
+        :sweep="shown.id"
+      />
       <section v-if="unread?.items.length" class="card" aria-labelledby="unread-title">
         <h2 id="unread-title">Pages that could not be read</h2>
         <ul>

@@ -142,7 +142,7 @@ const what = (sweep: Sweep) =>
             <input
               type="checkbox"
               :checked="pair.includes(String(row.id))"
-              :disabled="row.state !== 'done'"
+              :disabled="row.state !== 'done' || !!row.forgotten_at"
               :aria-label="`Compare sweep ${row.id}`"
               @change="turn(row.id, ($event.target as HTMLInputElement).checked)"
             />
@@ -150,7 +150,9 @@ const what = (sweep: Sweep) =>
               <RouterLink :to="{ name: 'sweep', params: { site, sweep: row.id } }"
                 >Sweep {{ row.id }}</RouterLink
               ><span class="soft">, {{ row.environment }}, {{ what(row) }}</span>
-              <p class="soft small">{{ time(row.created_at) }}</p>
+              <p class="soft small">
+                {{ time(row.created_at) }}{{ row.forgotten_at ? ", only the counts are kept" : "" }}
+              </p>
             </div>
             <div>
               <span

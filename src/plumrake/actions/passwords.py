@@ -7,6 +7,7 @@ import asyncio
 import secrets
 from collections.abc import Sequence
 from contextlib import suppress
+from dataclasses import dataclass
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -28,6 +29,7 @@ SHORTEST, LONGEST = 12, 128
 _JUDGED = 72
 _GUESSABLE_BELOW = 3
 """zxcvbn's score: 3 stands for 10 ** 8 guesses and more."""
+HARDEST = 4
 RESET_MINUTES = 60
 
 
@@ -51,18 +53,42 @@ async def hashed(password: str, about: Sequence[str] = ()) -> str:
         return await asyncio.to_thread(_HASHER.hash, password)
 
 
-def _check(password: str, about: Sequence[str]) -> None:
-    if not SHORTEST <= len(password) <= LONGEST:
-        raise WeakPassword(
-            f"the password has to have {SHORTEST} to {LONGEST} characters; this one has "
-            f"{len(password)}"
-        )
+@dataclass(frozen=True, slots=True)
+class Strength:
+    """How hard a password is to guess, from 0 to ``HARDEST``, and why it may not be chosen, None
+    where it may."""
+
+    score: int
+    refused_for: str | None
+
+
+async def strength_of(password: str, about: Sequence[str] = ()) -> Strength:
+    """Judge a password that somebody is choosing, of whom ``about`` has the name and the e-mail
+    address."""
+    return await asyncio.to_thread(_judged, password, about)
+
+
+def _judged(password: str, about: Sequence[str]) -> Strength:
     words = ["plumrake", *(word for one in about for word in (one, *one.replace("@", " ").split()))]
-    if zxcvbn(password[:_JUDGED], user_inputs=words)["score"] < _GUESSABLE_BELOW:
-        raise WeakPassword(
-            "the password is guessed before long: it is a common one, one's own name, or a "
-            "pattern; take several words that have nothing to do with each other"
+    score = int(zxcvbn(password[:_JUDGED], user_inputs=words)["score"]) if password else 0
+    if not SHORTEST <= len(password) <= LONGEST:
+        return Strength(
+            min(score, _GUESSABLE_BELOW - 1),
+            f"the password has to have {SHORTEST} to {LONGEST} characters; this one has "
+            f"{len(password)}",
         )
+    if score < _GUESSABLE_BELOW:
+        return Strength(
+            score,
+            "the password is guessed before long: it is a common one, one's own name, or a "
+            "pattern; take several words that have nothing to do with each other",
+        )
+    return Strength(score, None)
+
+
+def _check(password: str, about: Sequence[str]) -> None:
+    if (refused_for := _judged(password, about).refused_for) is not None:
+        raise WeakPassword(refused_for)
 
 
 async def is_right(password_hash: str, password: str) -> bool:

@@ -11,33 +11,49 @@ OLD_DAYS = 90
 JOBS_DAYS = 30
 """Jobs that ended well go at once; for so long the others are kept, for whoever looks into it."""
 KEPT_SWEEPS = 5
-"""So many of the newest finished sweeps of each environment keep their pictures whatever their
-age."""
+"""So many of the newest finished sweeps of each environment keep their pictures, and all that they
+found, whatever their age."""
 
 
-LOG_DAYS = 730
-"""For so many days the log of what was done is kept, where nothing else is said."""
+@dataclass(frozen=True, slots=True)
+class KeptDays:
+    """For how many days the log of what was done is kept, and what sweeps read and found."""
+
+    log: int = 730
+    sweeps: int = 400
 
 
 @dataclass(frozen=True, slots=True)
 class Tidied:
-    """How much went: pieces of evidence, entries of the log, e-mails and deliveries, jobs."""
+    """How much went: sweeps with what they found, pieces of evidence, entries of the log, e-mails
+    and deliveries, jobs."""
 
+    sweeps: int
     evidence: int
     log_entries: int
     messages: int
     jobs: int
 
 
-async def tidy(connect: Connect, log_days: int = LOG_DAYS) -> Tidied:
-    """Forget old evidence, what the log says of long ago, messages that were sent and jobs that
-    ended."""
-    async with connect() as connection, connection.transaction():
-        return Tidied(
-            log_entries=await log.forget(connection, log_days),
-            evidence=await sweeps.forget_evidence(
-                connection, older_than_days=OLD_DAYS, kept_sweeps=KEPT_SWEEPS
-            ),
-            messages=await tidying.forget_messages(connection, OLD_DAYS),
-            jobs=await tidying.forget_jobs(connection, JOBS_DAYS),
-        )
+async def tidy(connect: Connect, kept: KeptDays | None = None) -> Tidied:
+    """Forget what old sweeps found, old evidence, what the log says of long ago, messages that were
+    sent and jobs that ended."""
+    kept = kept or KeptDays()
+    async with connect() as connection:
+        forgotten = await tidying.forget_sweeps(connection, kept.sweeps, KEPT_SWEEPS)
+        async with connection.transaction():
+            return Tidied(
+                sweeps=forgotten,
+                log_entries=await log.forget(connection, kept.log),
+                evidence=await sweeps.forget_evidence(
+                    connection, older_than_days=OLD_DAYS, kept_sweeps=KEPT_SWEEPS
+                ),
+                messages=await tidying.forget_messages(connection, OLD_DAYS),
+                jobs=await tidying.forget_jobs(connection, JOBS_DAYS),
+            )
+
+
+async def make_room(connect: Connect) -> None:
+    """Have the next partition of sweeps ready before it is needed."""
+    async with connect() as connection:
+        await tidying.make_room(connection)

@@ -53,9 +53,10 @@ def restore_command(file: Path) -> None:
 
 @click.command("tidy")
 def tidy_command() -> None:
-    """Forget what is old: pictures of pages after 90 days (but of the five newest sweeps), messages
-    that were sent after 90, jobs that failed after 30, the log after PLUMRAKE_LOG_DAYS. A worker
-    does it every night; this does it now."""
+    """Forget what is old: what sweeps found after PLUMRAKE_SWEEP_DAYS, pictures of pages after 90
+    (of both but for the five newest sweeps of each environment), messages that were sent after 90,
+    jobs that failed after 30, the log after PLUMRAKE_LOG_DAYS. A worker does it every night; this
+    does it now."""
     settings = settings_or_fail()
 
     @asynccontextmanager
@@ -63,9 +64,10 @@ def tidy_command() -> None:
         async with await psycopg.AsyncConnection.connect(settings.database) as connection:
             yield connection
 
-    gone = _tried(lambda: asyncio.run(tidy(connect, settings.log_days)))
+    gone = _tried(lambda: asyncio.run(tidy(connect, settings.kept)))
     echo(
-        f"forgotten: {counted(gone.evidence, 'piece')} of evidence, "
+        f"forgotten: {counted(gone.sweeps, 'sweep')}, "
+        f"{counted(gone.evidence, 'piece')} of evidence, "
         f"{counted(gone.log_entries, 'entry', 'entries')} of the log, "
         f"{counted(gone.messages, 'message')}, {counted(gone.jobs, 'job')}"
     )

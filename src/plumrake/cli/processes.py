@@ -113,7 +113,7 @@ def worker_command() -> None:
             mail=Post(settings.mail_server, settings.console_address),
             sources=settings.sources,
             describer=settings.describer_asked,
-            log_days=settings.log_days,
+            kept=settings.kept,
         )
     )
 
@@ -129,6 +129,11 @@ def migrate_command(manager: str | None) -> None:
     settings = settings_or_fail()
     try:
         applied = migrate(settings.database)
+    except (psycopg.errors.DeadlockDetected, psycopg.errors.LockNotAvailable):
+        fail(
+            "the tables are busy, so nothing was changed; do it again, or stop the workers before",
+            Exit.UNREAD,
+        )
     except psycopg.OperationalError as error:
         fail(
             f"the database does not answer: {str(error).splitlines()[0]}; check PLUMRAKE_DATABASE",

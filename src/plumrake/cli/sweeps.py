@@ -205,6 +205,7 @@ def list_sweeps(rake: PlumRake, site: str, given: bool, as_json: bool) -> None:
             f"{sweep.id:>6}  {sweep.created_at:%Y-%m-%d %H:%M}  "
             f"{sweep.environment:<8}{sweep.state:<8}"
             f"{sweep.ready} of {sweep.total - sweep.left_out} pages ready"
+            f"{'; only these counts are kept' if sweep.forgotten_at else ''}"
         )
 
 
@@ -227,5 +228,8 @@ def show_sweep(rake: PlumRake, number: int, as_json: bool) -> None:
         echo(f"  {sweep.problem}")
     for line in _addresses(sweep):
         echo(line)
+    if sweep.forgotten_at:
+        echo(f"  what it found was forgotten on {sweep.forgotten_at:%Y-%m-%d}, for its age")
+        return
     for reading in rake.sweeps.readings(number, status="unreadable"):
         echo(f"  not read  {reading.path}: {reading.problem_says} ({reading.problem_code})")

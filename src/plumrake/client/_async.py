@@ -198,6 +198,13 @@ class AsyncPeople:
         """Have an e-mail sent to whoever signs in with ``email``, if somebody does."""
         await self._rake.request("POST", "/api/v1/password/forgotten", json={"email": email})
 
+    async def password_strength(
+        self, password: str, about: Sequence[str] = ()
+    ) -> models.PasswordStrength:
+        """Say how hard a password is to guess, and whether it may be chosen."""
+        body = models.TriedPassword(password=password, about=[*about])
+        return await self._rake.post("/api/v1/password/strength", body, models.PasswordStrength)
+
     async def choose_password(self, secret: str, password: str) -> None:
         """Choose a new password with the secret of that e-mail; then sign in."""
         await self._rake.request(

@@ -198,6 +198,13 @@ class People:
         """Have an e-mail sent to whoever signs in with ``email``, if somebody does."""
         self._rake.request("POST", "/api/v1/password/forgotten", json={"email": email})
 
+    def password_strength(
+        self, password: str, about: Sequence[str] = ()
+    ) -> models.PasswordStrength:
+        """Say how hard a password is to guess, and whether it may be chosen."""
+        body = models.TriedPassword(password=password, about=[*about])
+        return self._rake.post("/api/v1/password/strength", body, models.PasswordStrength)
+
     def choose_password(self, secret: str, password: str) -> None:
         """Choose a new password with the secret of that e-mail; then sign in."""
         self._rake.request(

@@ -30,12 +30,15 @@ class ClusterError(RuntimeError):
 class Cluster:
     """One PostgreSQL cluster below ``folder``; ``start`` makes it when it is not there yet.
 
-    One that is not ``durable`` is quicker, and loses what it holds when the machine stops.
+    One that is not ``durable`` is quicker, and loses what it holds when the machine stops. It
+    answers on loopback, and to a ``network`` of the machine's (``10.77.0.0/24``) where one is
+    given.
     """
 
-    def __init__(self, folder: Path, *, durable: bool = True) -> None:
+    def __init__(self, folder: Path, *, durable: bool = True, network: str = "") -> None:
         self.folder = reachable(folder)
         self._durable = durable
+        self._network = network
         self.port = 0
         self._binaries = _binaries()
 
@@ -63,7 +66,8 @@ class Cluster:
             shutil.chown(sockets, _USER, _USER)
         for _ in range(_TRIES):
             self.port = _free_port()
-            options = f"-h 127.0.0.1 -p {self.port} -k {sockets}"
+            places = "'*'" if self._network else "127.0.0.1"
+            options = f"-h {places} -p {self.port} -k {sockets}"
             if not self._durable:
                 options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
             log = str(self.folder / "server.log")
@@ -125,6 +129,9 @@ class Cluster:
             raise ClusterError(
                 f"PostgreSQL's data could not be made below {self.folder}: {made.stderr.strip()}"
             )
+        if self._network:
+            with Path(self._data, "pg_hba.conf").open("a") as rules:
+                rules.write(f"host all all {self._network} scram-sha-256\n")
 
     def _make_database(self) -> None:
         arguments = ("-h", "127.0.0.1", "-p", str(self.port), "-U", "plumrake", "plumrake")

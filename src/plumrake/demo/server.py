@@ -41,6 +41,7 @@ class _Server(ThreadingHTTPServer):
     request_queue_size = 128
 
 
-def make_server(folder: Path, port: int) -> ThreadingHTTPServer:
-    """Return a server of ``folder`` on loopback that is bound but does not serve yet."""
-    return _Server(("127.0.0.1", port), partial(_Handler, directory=str(folder)))
+def make_server(folder: Path, port: int, host: str = "127.0.0.1") -> ThreadingHTTPServer:
+    """Return a server of ``folder`` (on loopback, unless said) that is bound but does not serve
+    yet."""
+    return _Server((host, port), partial(_Handler, directory=str(folder)))

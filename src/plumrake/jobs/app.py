@@ -7,6 +7,7 @@ from typing import Any
 from procrastinate import App, PsycopgConnector
 
 from plumrake.jobs.tasks import make_blueprint
+from plumrake.records.connecting import lasting
 from plumrake.records.queries import Connection
 
 _NAMESPACE = "plumrake"
@@ -14,7 +15,7 @@ _NAMESPACE = "plumrake"
 
 def make_app(database: str) -> App:
     """Return the app with every task, on a database address."""
-    app = App(connector=PsycopgConnector(conninfo=database, min_size=1, max_size=4))
+    app = App(connector=PsycopgConnector(conninfo=lasting(database), min_size=1, max_size=4))
     app.add_tasks_from(make_blueprint(), namespace=_NAMESPACE)
     return app
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any
 
@@ -31,6 +31,7 @@ from plumrake.actions import (
 from plumrake.actions.drafting import ReadingMemory
 from plumrake.actions.ports import Connect, Enqueue, ReaderFor
 from plumrake.actions.site_sources import SourceSettings
+from plumrake.actions.tidying import KeptDays
 from plumrake.lenses.read_options import DrawnAs
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
@@ -63,7 +64,7 @@ class Resources:
     sources: SourceSettings
     memory: ReadingMemory
     describer: Describer | None = None
-    log_days: int = tidying.LOG_DAYS
+    kept: KeptDays = field(default_factory=KeptDays)
 
 
 def _resources(context: JobContext) -> Resources:
@@ -252,7 +253,12 @@ async def start_scheduled(context: JobContext, timestamp: int) -> None:
 async def tidy(context: JobContext, timestamp: int) -> None:
     """Forget what is old and what nobody needs any more."""
     resources = _resources(context)
-    await tidying.tidy(resources.connect, resources.log_days)
+    await tidying.tidy(resources.connect, resources.kept)
+
+
+async def make_room(context: JobContext, timestamp: int) -> None:
+    """Have the next partition of sweeps ready before it is needed."""
+    await tidying.make_room(_resources(context).connect)
 
 
 async def seal_log(context: JobContext, timestamp: int) -> None:
@@ -303,6 +309,7 @@ def make_blueprint() -> Blueprint:
         ("* * * * * */10", seal_log),
         ("* * * * *", start_scheduled),
         ("*/5 * * * *", read_due),
+        ("*/5 * * * *", make_room),
         ("1 * * * *", end_waivers),
         ("17 3 * * *", tidy),
     )

@@ -6,7 +6,7 @@ import asyncio
 import contextlib
 import signal
 from collections.abc import AsyncIterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import structlog
 from procrastinate import App
@@ -16,7 +16,7 @@ from psycopg_pool import AsyncConnectionPool, PoolTimeout
 
 from plumrake.actions.drafting import ReadingMemory
 from plumrake.actions.site_sources import SourceSettings
-from plumrake.actions.tidying import LOG_DAYS
+from plumrake.actions.tidying import KeptDays
 from plumrake.jobs.app import Queue, make_app
 from plumrake.jobs.tasks import DEAD_AFTER_SECONDS, GATE_QUEUE, SWEEPS_QUEUE, Resources
 from plumrake.lenses.reader import PageReader
@@ -24,6 +24,7 @@ from plumrake.lenses.runners import ProcessRunners, Runners
 from plumrake.net.fetch import Limits
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
+from plumrake.records.connecting import lasting
 from plumrake.records.queries import Connection
 
 log = structlog.get_logger()
@@ -97,11 +98,11 @@ class Post:
 @dataclass(frozen=True, slots=True)
 class Means:
     """What the tasks are given: where sources may be, who describes pictures, None for nobody, and
-    for how many days the log is kept."""
+    for how many days things are kept."""
 
     sources: SourceSettings
     describer: Describer | None = None
-    log_days: int = LOG_DAYS
+    kept: KeptDays = field(default_factory=KeptDays)
 
 
 async def run_worker(
@@ -113,7 +114,7 @@ async def run_worker(
     mail: Post | None = None,
     sources: SourceSettings | None = None,
     describer: Describer | None = None,
-    log_days: int = LOG_DAYS,
+    kept: KeptDays | None = None,
 ) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with
     the worker are taken up by another."""
@@ -126,7 +127,7 @@ async def run_worker(
     try:
         while not stopping.is_set():
             try:
-                known = Means(sources or SourceSettings(), describer, log_days)
+                known = Means(sources or SourceSettings(), describer, kept or KeptDays())
                 await _work(database, readers, jobs, stopping, mail or Post(), known)
             except (ConnectorException, OperationalError, PoolTimeout) as error:
                 log.warning(
@@ -152,7 +153,7 @@ async def _work(
 ) -> None:
     app = make_app(database)
     pool: AsyncConnectionPool[Connection] = AsyncConnectionPool(
-        database, min_size=1, max_size=3 * jobs + 2, open=False
+        lasting(database), min_size=1, max_size=3 * jobs + 2, open=False
     )
     async with app.open_async(), pool:
         resources = Resources(
@@ -165,7 +166,7 @@ async def _work(
             means.sources,
             ReadingMemory(),
             means.describer,
-            means.log_days,
+            means.kept,
         )
         working = asyncio.create_task(_take_all(app, jobs, resources))
         waiting = asyncio.create_task(stopping.wait())

@@ -78,6 +78,21 @@ class PasswordAnew(Model):
     password: ChosenPassword
 
 
+class TriedPassword(Model):
+    """A password that somebody is choosing, with what is known of them: name, e-mail address."""
+
+    password: Annotated[str, StringConstraints(max_length=200)]
+    about: list[Line] = Field(default=[], max_length=4)
+
+
+class PasswordStrength(Answer):
+    """How hard a password is to guess, from 0 to 4, and why it may not be chosen, null where it
+    may."""
+
+    score: int = Field(ge=0, le=4)
+    refused_for: str | None
+
+
 class Passkey(Answer):
     """A passkey of one's own."""
 

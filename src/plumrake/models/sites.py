@@ -171,7 +171,8 @@ class Sweep(Answer):
     that lead to other pages, ``unlisted`` pages that links lead to and the sitemap does not list;
     ``left_out`` pages are read, but not counted, by the policy; ``found`` are faults so far by
     weight; ``base_id`` is the sweep that changes are told against;
-    ``rate`` is in pages/s.
+    ``rate`` is in pages/s. Of one that was forgotten for its age (``forgotten_at``) the counts are
+    all that is kept.
     """
 
     id: int
@@ -198,6 +199,7 @@ class Sweep(Answer):
     created_at: datetime
     started_at: datetime | None
     finished_at: datetime | None
+    forgotten_at: datetime | None = None
 
 
 class Progress(Answer):

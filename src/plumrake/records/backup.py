@@ -66,6 +66,7 @@ def back_up(database: str, file: Path) -> int:
             database,
             "--format=custom",
             "--schema=public",
+            "--schema=partitions",
             "--no-owner",
             "--no-privileges",
             *left_out,

@@ -27,9 +27,10 @@ from plumrake.records.queries import (
     row_or_none,
     rows,
     run,
+    with_fragment,
 )
 
-_QUERIES = load("sweeps")
+_QUERIES = with_fragment(load("sweeps"), "sweep")
 _MOST_FINDINGS = 1_000_000
 MOST_COUNTED = 10_000
 
@@ -68,6 +69,7 @@ class SweepRow:
     unlisted: int
     is_whole: bool
     left_out: int
+    forgotten_at: datetime | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,18 +19,22 @@ RETURNING id;
 
 -- name: by_id
 -- One sweep with its counts.
-SELECT * FROM sweep_row
-WHERE id = %(id)s;
+{sweep}
+WHERE r.id = %(id)s;
 
 -- name: of_site
 -- A site's sweeps, the newest first, before a given one.
-SELECT *
-FROM sweep_row
+{sweep}
 WHERE
-    site_id = %(site_id)s
-    AND (%(before)s::bigint IS NULL OR id < %(before)s)
-    AND (%(given)s OR scope <> 'given')
-ORDER BY id DESC LIMIT %(limit)s;
+    r.site_id = %(site_id)s
+    AND (%(before)s::bigint IS NULL OR r.id < %(before)s)
+    AND (%(given)s OR r.scope <> 'given')
+ORDER BY r.id DESC LIMIT %(limit)s;
+
+-- name: sweep
+-- What is shown of a sweep; set into the queries above. The view stays as it is while the version
+-- before is still at work: it reads all its columns.
+SELECT r.*, w.forgotten_at FROM sweep_row r JOIN sweep w ON w.id = r.id;
 
 -- name: lock
 -- The state of a sweep, held against others until the transaction ends.

@@ -28,6 +28,7 @@ from plumrake.actions.start import start_key
 from plumrake.actions.tries import TryRoom
 from plumrake.jobs.app import Queue, make_app
 from plumrake.records import health
+from plumrake.records.connecting import lasting
 from plumrake.service import problems
 from plumrake.service.marks import marks_script
 from plumrake.service.openapi import document_of
@@ -109,7 +110,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         pool: AsyncConnectionPool[Any] = AsyncConnectionPool(
-            settings.database, min_size=1, max_size=8, open=False
+            lasting(settings.database), min_size=1, max_size=8, open=False
         )
         queue = make_app(settings.database)
         app.state.tries = TryRoom(settings.sources)

@@ -84,6 +84,7 @@ _TITLES = {
     404: "Not found",
     405: "Method not allowed",
     409: "Conflict",
+    410: "Gone",
     412: "Changed meanwhile",
     413: "Too large",
     422: "Not valid",

@@ -235,6 +235,14 @@ async def choose_password(request: Request, body: models.PasswordAnew, lend: Len
     await _tell(request, lend, person.id, "Your password was changed")
 
 
+@router.post("/password/strength", operation_id="judgePassword")
+async def judge_password(body: models.TriedPassword) -> models.PasswordStrength:
+    """Say how hard a password is to guess while it is being chosen; nothing is kept of it."""
+    return models.PasswordStrength.model_validate(
+        await passwords.strength_of(body.password, body.about)
+    )
+
+
 @router.get("/me/second-factor", operation_id="showSecondFactors")
 async def show_second_factors(
     request: Request, who: SignedIn, database: Database

@@ -16,7 +16,7 @@ from plumrake.records import sites, sweeps
 from plumrake.records.queries import Connection
 from plumrake.service.access import Database, Lender, Manager, SignedIn
 from plumrake.service.paging import Cursor, keys_of, next_page
-from plumrake.service.problems import not_found
+from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, shaped_sweep, site_or_404
 
 router = APIRouter(tags=["sweeps"])
@@ -30,6 +30,20 @@ async def sweep_or_404(database: Connection, sweep_id: int) -> sweeps.SweepRow:
     sweep = await sweeps.sweep_by_id(database, sweep_id)
     if sweep is None:
         raise not_found("sweep", sweep_id)
+    return sweep
+
+
+async def kept_sweep(database: Connection, sweep_id: int) -> sweeps.SweepRow:
+    """Return the sweep, of which what it read and found is still kept. Raises a problem where there
+    is none, or only its counts are left."""
+    sweep = await sweep_or_404(database, sweep_id)
+    if sweep.forgotten_at is not None:
+        raise Refusal(
+            410,
+            "sweep-forgotten",
+            f"of sweep {sweep_id} only the counts are kept; what it found was forgotten on "
+            f"{sweep.forgotten_at:%Y-%m-%d} for its age; look at a newer sweep",
+        )
     return sweep
 
 
@@ -50,7 +64,7 @@ async def chosen_sweep(
     )
     if sweep_id is None:
         return None
-    found = await sweep_or_404(database, sweep_id)
+    found = await kept_sweep(database, sweep_id)
     if found.site_id != site.id:
         raise not_found("sweep", sweep_id)
     return found
@@ -76,7 +90,7 @@ async def stop(sweep_id: int, who: Manager, database: Database) -> models.Sweep:
 @router.post("/sweeps/{sweep_id}/resume", operation_id="resumeSweep")
 async def resume(request: Request, sweep_id: int, who: Manager, database: Database) -> models.Sweep:
     """Let a stopped sweep read the rest of its pages."""
-    sweep = await sweep_or_404(database, sweep_id)
+    sweep = await kept_sweep(database, sweep_id)
     await resume_sweep(
         database,
         request.app.state.enqueue,
@@ -101,7 +115,7 @@ async def follow_sweep(
 ) -> EventSourceResponse:
     """Follow a sweep: an event per step, the last one ``done``, ``stopped`` or ``failed``.
     ``Last-Event-ID`` goes on where one stopped."""
-    await sweep_or_404(database, sweep_id)
+    await kept_sweep(database, sweep_id)
     return EventSourceResponse(_events(lend, sweep_id, last_event_id), ping=15)
 
 
@@ -139,7 +153,7 @@ async def list_readings(
 ) -> models.Listing[models.Reading]:
     """List the readings of a sweep by path, or by weight: the pages that could not be read, then
     those with the most barriers, obstacles, frictions."""
-    await sweep_or_404(database, sweep_id)
+    await kept_sweep(database, sweep_id)
     found = await sweeps.readings(
         database,
         sweep_id,

@@ -19,7 +19,7 @@ from plumrake.service.access import Database, Manager, SignedIn, Worker
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, site_or_404
-from plumrake.service.routes.sweeps import sweep_or_404
+from plumrake.service.routes.sweeps import kept_sweep
 
 router = APIRouter(tags=["decisions"])
 
@@ -56,7 +56,7 @@ async def decide_causes(
     """Waive several causes of a sweep wherever they occur (with ``ends_on``), or judge all their
     doubtful places (with ``answer``). All or none."""
     site = await site_or_404(database, slug)
-    sweep = await sweep_or_404(database, body.sweep)
+    sweep = await kept_sweep(database, body.sweep)
     if sweep.site_id != site.id:
         raise not_found("sweep", body.sweep)
     actor = Actor(who.id, who.role)

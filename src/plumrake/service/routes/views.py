@@ -23,7 +23,7 @@ from plumrake.service.access import Database, Manager, SignedIn, Worker
 from plumrake.service.paging import Cursor, keys_of, next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, site_or_404
-from plumrake.service.routes.sweeps import Chosen, sweep_or_404
+from plumrake.service.routes.sweeps import Chosen, kept_sweep
 
 router = APIRouter(tags=["views"])
 
@@ -103,9 +103,10 @@ async def _base_of(
         raise Refusal(
             409,
             "nothing-to-compare",
-            f"sweep {sweep.id} is the first of its environment; name another sweep with 'against'",
+            f"sweep {sweep.id} has no earlier one of its environment to be compared with; "
+            "name another sweep with 'against'",
         )
-    base = await sweep_or_404(database, base_id)
+    base = await kept_sweep(database, base_id)
     if base.site_id != sweep.site_id:
         raise not_found("sweep", base_id)
     return base
@@ -122,7 +123,7 @@ async def show_changes(
     sweep_id: int, who: SignedIn, database: Database, against: _Against = None
 ) -> models.Changes:
     """Say what changed since another sweep: findings by kind and weight, pages, causes."""
-    sweep = await sweep_or_404(database, sweep_id)
+    sweep = await kept_sweep(database, sweep_id)
     base = await _base_of(database, sweep, against)
     return models.Changes(
         sweep_id=sweep_id,
@@ -156,7 +157,7 @@ async def list_changed_findings(
     limit: Limit = 50,
 ) -> models.Listing[models.Finding]:
     """List the findings of one kind of change; those that are gone are the older sweep's."""
-    sweep = await sweep_or_404(database, sweep_id)
+    sweep = await kept_sweep(database, sweep_id)
     base = await _base_of(database, sweep, against)
     found = await changes.findings(
         database, sweep_id, base.id, kind, cause=cause, path=path, after=after, limit=limit
