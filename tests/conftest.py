@@ -164,7 +164,9 @@ class Running:
     def wait_until_ready(self) -> None:
         """Wait until the service answers."""
         wait_for(
-            lambda: _answers(f"{self.address}/health/ready"), 90, f"the service; {self.logs()}"
+            lambda: _answers(f"{self.address}/health/ready"),
+            90,
+            lambda: f"the service; {self.logs()}",
         )
 
     def logs(self) -> str:
