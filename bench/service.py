@@ -6,7 +6,6 @@ import asyncio
 import contextlib
 import os
 import shutil
-import socket
 import subprocess
 import sys
 import tempfile
@@ -24,6 +23,7 @@ from plumrake import models
 from plumrake.actions.people import add_person
 from plumrake.client import PlumRake, PlumRakeError
 from plumrake.demo.cluster import Cluster
+from plumrake.demo.ports import free_port
 from plumrake.demo.server import make_server
 from plumrake.demo.site import write_environment
 from plumrake.records.migrate import migrate
@@ -53,13 +53,6 @@ class Running:
     def memory(self) -> int:
         """Return the bytes of memory of all workers with their browsers."""
         return sum(memory_of(worker) for worker in self.workers)
-
-
-def free_port() -> int:
-    """Return a port of loopback that nobody listens at."""
-    with contextlib.closing(socket.socket()) as listener:
-        listener.bind(("127.0.0.1", 0))
-        return int(listener.getsockname()[1])
 
 
 @contextlib.contextmanager

@@ -25,10 +25,11 @@ import psycopg
 from aiosmtpd.controller import Controller
 from aiosmtpd.handlers import Sink
 
-from bench.service import EMAIL, Running, demo_site, free_port, memory_of, running
+from bench.service import EMAIL, Running, demo_site, memory_of, running
 from plumrake import models
 from plumrake.actions.secret_hashes import secret_hash
 from plumrake.client import PlumRake, PlumRakeError
+from plumrake.demo.ports import free_port
 
 SITE = "soak"
 MANAGERS, EDITORS, ASKERS = 10, 40, 5

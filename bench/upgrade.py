@@ -22,10 +22,11 @@ from pathlib import Path
 import psycopg
 
 from bench.made_site import make_pages, write_site
-from bench.service import EMAIL, PASSWORD, free_port
+from bench.service import EMAIL, PASSWORD
 from plumrake import models
 from plumrake.client import PlumRake, PlumRakeError
 from plumrake.demo.cluster import Cluster
+from plumrake.demo.ports import free_port
 from plumrake.demo.server import make_server
 from plumrake.records.roles import ROLES
 

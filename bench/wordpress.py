@@ -25,8 +25,9 @@ from typing import Any
 import httpx
 import psycopg
 
-from bench.service import Running, free_port, running
+from bench.service import Running, running
 from plumrake import models
+from plumrake.demo.ports import free_port
 from plumrake.demo.wordpress.garden import fill
 from plumrake.demo.wordpress.server import WordPress
 

@@ -24,12 +24,13 @@ from playwright.sync_api import Browser, expect, sync_playwright
 
 from plumrake.client import PlumRake
 from plumrake.demo.cluster import address_as
+from plumrake.demo.ports import free_port
 from plumrake.demo.seed import SITE, cast, seed
 from plumrake.lenses.rendered.jail import find_browser
 from plumrake.models import Scope
 from plumrake.records.roles import ROLES
 from tests.put_back import AsItWas
-from tests.services import MIGRATED, Services, copied, free_port, services_started
+from tests.services import MIGRATED, Services, copied, services_started
 
 MANAGER, EDITOR = "philippa@harrowmere.example", "ned@harrowmere.example"
 PASSWORD = cast()["password"]

@@ -6,7 +6,6 @@ from __future__ import annotations
 import contextlib
 import fcntl
 import shutil
-import socket
 import ssl
 import subprocess
 import tempfile
@@ -25,6 +24,7 @@ from fastapi import FastAPI
 from psycopg.sql import SQL, Identifier
 
 from plumrake.demo.cluster import Cluster
+from plumrake.demo.ports import free_port
 from plumrake.demo.server import make_server
 from plumrake.demo.site import ENVIRONMENTS, write_environment
 from plumrake.records.migrate import migrate
@@ -121,13 +121,6 @@ def copied(postgres: str, template: str, name: str = "") -> str:
             SQL("CREATE DATABASE {} TEMPLATE {}").format(Identifier(name), Identifier(template))
         )
     return f"{postgres.rpartition('/')[0]}/{name}"
-
-
-def free_port() -> int:
-    """Return a port of loopback that nobody listens on."""
-    with contextlib.closing(socket.socket()) as listener:
-        listener.bind(("127.0.0.1", 0))
-        return int(listener.getsockname()[1])
 
 
 def serve_in_thread(server: ThreadingHTTPServer) -> str:

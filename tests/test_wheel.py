@@ -14,7 +14,8 @@ import httpx
 import pytest
 
 from plumrake import __version__
-from tests.services import copied, free_port
+from plumrake.demo.ports import free_port
+from tests.services import copied
 
 TAKES_LONG = True
 

@@ -13,12 +13,13 @@ from psycopg.types.json import Jsonb
 
 from plumrake import models
 from plumrake.client import PlumRake
+from plumrake.demo.ports import free_port
 from plumrake.demo.seed import SITE
 from plumrake.demo.server import make_server
 from plumrake.demo.site import ENVIRONMENTS, write_environment
 from plumrake.outbound.caught_emails import catch_emails
 from tests.conftest import Running, fill_with_demo
-from tests.services import free_port, serve_in_thread
+from tests.services import serve_in_thread
 
 SLOWEST = "pictures/words-in-picture"
 PEOPLE = ("philippa", "ned", "imke", "ruth", "osric", "tamsin")

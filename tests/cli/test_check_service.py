@@ -8,8 +8,9 @@ import sys
 
 import psycopg
 
+from plumrake.demo.ports import free_port
 from tests.conftest import Running, wait_for
-from tests.services import copied, free_port
+from tests.services import copied
 
 
 def check(database: str, **settings: str) -> tuple[int, dict[str, str], str]:

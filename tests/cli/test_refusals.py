@@ -11,9 +11,9 @@ import pytest
 
 from plumrake.cli.errors import Exit
 from plumrake.cli.main import main
+from plumrake.demo.ports import free_port
 from plumrake.demo.seed import SITE
 from tests.conftest import EDITOR, MANAGER, Running
-from tests.services import free_port
 
 BEGINS_SWEPT = True
 Typed = Callable[..., tuple[int, str]]

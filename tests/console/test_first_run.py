@@ -10,9 +10,9 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from plumrake.demo.ports import free_port
 from tests.conftest import Running, wait_for
 from tests.keyboard import press, write
-from tests.services import free_port
 from tests.small_site import SmallSite, small_site
 
 

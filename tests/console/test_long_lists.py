@@ -12,9 +12,9 @@ from playwright.sync_api import Browser, Page
 
 from bench.made_fixes import SITE, fill
 from plumrake.actions.people import add_person
+from plumrake.demo.ports import free_port
 from tests.conftest import MANAGER, PASSWORD, Running, wait_for
 from tests.console.conftest import sign_in
-from tests.services import free_port
 
 FINDINGS = 100_000
 FAR_DOWN = 3000

@@ -14,8 +14,8 @@ from oidc_provider_mock import User
 from playwright.sync_api import Browser, Page, expect
 
 from plumrake.client import PlumRake
+from plumrake.demo.ports import free_port
 from tests.conftest import EDITOR, MANAGER, PASSWORD, SITE, Running
-from tests.services import free_port
 
 KEY = "c2VhbGVkIGluIGEgdGVzdCBhbmQgbm93aGVyZSBlbHM="
 NAMED = "Harrowmere's sign-in"

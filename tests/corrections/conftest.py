@@ -19,9 +19,10 @@ from plumrake.client import PlumRake
 from plumrake.demo.cms import Trust as Pages
 from plumrake.demo.cms import create_cms
 from plumrake.demo.describer import create_describer
+from plumrake.demo.ports import free_port
 from plumrake.demo.server import make_server
 from tests.conftest import PASSWORD, Running, wait_for
-from tests.services import free_port, serve_app, serve_in_thread
+from tests.services import serve_app, serve_in_thread
 
 SLUG = "yard"
 MANY = int(os.environ.get("PLUMRAKE_PAGES", "62"))

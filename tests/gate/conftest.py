@@ -12,8 +12,8 @@ import uvicorn
 
 from plumrake.demo.cms import Trust as Pages
 from plumrake.demo.cms import create_cms
+from plumrake.demo.ports import free_port
 from plumrake.demo.seed import SITE
-from tests.services import free_port
 from tests.trust import Trust, files_as_written, trust  # noqa: F401
 
 

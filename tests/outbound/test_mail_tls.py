@@ -12,8 +12,9 @@ from aiosmtpd.controller import Controller
 from aiosmtpd.handlers import Sink
 from aiosmtpd.smtp import SMTP
 
+from plumrake.demo.ports import free_port
 from plumrake.outbound.mail import MailServer, MailServerAway, mail_session
-from tests.services import free_port, nobodys_certificate
+from tests.services import nobodys_certificate
 
 
 class _StartTls(Controller):

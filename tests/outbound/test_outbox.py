@@ -17,9 +17,9 @@ from psycopg_pool import AsyncConnectionPool
 
 from plumrake.actions.notifying import deliver, send_waiting, write_urgent
 from plumrake.actions.ports import Connect
+from plumrake.demo.ports import free_port
 from plumrake.outbound.mail import MailServer
 from plumrake.records import notifications
-from tests.services import free_port
 
 ADDRESS = "https://rake.harrowmere.example"
 

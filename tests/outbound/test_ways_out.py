@@ -8,10 +8,10 @@ from pathlib import Path
 
 import pytest
 
+from plumrake.demo.ports import free_port
 from plumrake.outbound.caught_emails import catch_emails, caught_emails
 from plumrake.outbound.mail import Email, MailServer, MailServerAway, mail_session
 from plumrake.outbound.webhooks import new_secret, post, signature
-from tests.services import free_port
 
 
 @pytest.mark.parametrize(

@@ -10,8 +10,8 @@ import httpx
 import pytest
 
 from plumrake.client import PlumRake
+from plumrake.demo.ports import free_port
 from tests.conftest import MANAGER, Running, token_of
-from tests.services import free_port
 
 A_MINUTE = 60
 

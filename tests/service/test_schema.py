@@ -22,10 +22,10 @@ from schemathesis.specs.openapi.checks import (
 )
 
 from plumrake.actions.secret_hashes import secret_hash
+from plumrake.demo.ports import free_port
 from plumrake.service.app import create_app
 from plumrake.settings import Settings
 from tests.conftest import EDITOR, MANAGER, Running
-from tests.services import free_port
 
 EXAMPLES = int(os.environ.get("PLUMRAKE_SCHEMA_EXAMPLES", "3"))
 """How many requests are made of each operation; ``bench.api`` makes many more."""

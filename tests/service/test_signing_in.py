@@ -25,9 +25,9 @@ from plumrake.client import (
     PlumRake,
     PlumRakeError,
 )
+from plumrake.demo.ports import free_port
 from plumrake.models import NewSite, SiteChange
 from tests.conftest import EDITOR, MANAGER, PASSWORD, SITE, Running, wait_for
-from tests.services import free_port
 
 KEY = "c2VhbGVkIGluIGEgdGVzdCBhbmQgbm93aGVyZSBlbHM="
 NEW = "winding holes at dusk"

@@ -18,11 +18,11 @@ import pytest
 
 from plumrake import models
 from plumrake.client import PlumRake
+from plumrake.demo.ports import free_port
 from plumrake.demo.wordpress.garden import Filled, fill
 from plumrake.demo.wordpress.server import ADMIN, WordPress
 from tests.conftest import PASSWORD, Running, wait_for
 from tests.corrections.conftest import add_people
-from tests.services import free_port
 
 SLUG = "garden"
 PEOPLE = "tarn-and-vale"

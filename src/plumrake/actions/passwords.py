@@ -11,7 +11,6 @@ from dataclasses import dataclass
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
-from zxcvbn import zxcvbn
 
 from plumrake.actions.emails import reset_email
 from plumrake.actions.ports import Connect
@@ -69,6 +68,8 @@ async def strength_of(password: str, about: Sequence[str] = ()) -> Strength:
 
 
 def _judged(password: str, about: Sequence[str]) -> Strength:
+    from zxcvbn import zxcvbn  # its lists take a third of a second, and nobody may choose one
+
     words = ["plumrake", *(word for one in about for word in (one, *one.replace("@", " ").split()))]
     score = int(zxcvbn(password[:_JUDGED], user_inputs=words)["score"]) if password else 0
     if not SHORTEST <= len(password) <= LONGEST:

@@ -3,18 +3,17 @@ root."""
 
 from __future__ import annotations
 
-import contextlib
 import os
 import pwd
 import secrets
 import shutil
-import socket
 import subprocess
 import tempfile
 from pathlib import Path
 
 import psycopg
 
+from plumrake.demo.ports import free_port
 from plumrake.records.roles import OWNER, make_roles
 
 _USER = "postgres"
@@ -65,7 +64,7 @@ class Cluster:
         if os.geteuid() == 0:
             shutil.chown(sockets, _USER, _USER)
         for _ in range(_TRIES):
-            self.port = _free_port()
+            self.port = free_port()
             places = "'*'" if self._network else "127.0.0.1"
             options = f"-h {places} -p {self.port} -k {sockets}"
             if not self._durable:
@@ -210,9 +209,3 @@ def reachable(folder: Path) -> Path:
         if probe.returncode == 0 or existing == folder
         else Path("/var/tmp/plumrake") / folder.name  # noqa: S108 - it belongs to us alone
     )
-
-
-def _free_port() -> int:
-    with contextlib.closing(socket.socket()) as listener:
-        listener.bind(("127.0.0.1", 0))
-        return int(listener.getsockname()[1])
