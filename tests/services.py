@@ -139,9 +139,11 @@ def serve_app(app: FastAPI) -> str:
     return f"http://127.0.0.1:{port}"
 
 
-def nobodys_certificate(folder: Path) -> ssl.SSLContext:
-    """Return a server's side of TLS with a certificate that nobody vouches for."""
-    words = "req -x509 -newkey rsa:2048 -nodes -days 1 -subj /CN=nobody.invalid".split()
+def nobodys_certificate(folder: Path, host: str = "nobody.invalid") -> ssl.SSLContext:
+    """Return a server's side of TLS with a certificate for a day (``cert.pem``) that nobody vouches
+    for."""
+    words = f"req -x509 -newkey rsa:2048 -nodes -days 1 -subj /CN={host}".split()
+    words += ["-addext", f"subjectAltName=DNS:{host}"]
     key, certificate = folder / "key.pem", folder / "cert.pem"
     subprocess.run(
         ["openssl", *words, "-keyout", key, "-out", certificate], check=True, capture_output=True

@@ -15,7 +15,13 @@ from plumrake.actions.ports import Connect
 from plumrake.actions.sites import origin_of_environment, private_origins
 from plumrake.connectors.folder import FolderConnector
 from plumrake.connectors.git import GitConnector, Remote
-from plumrake.connectors.source_item import BadConnection, Connector, SourceItem
+from plumrake.connectors.source_item import (
+    BadConnection,
+    CannotWrite,
+    Connector,
+    SourceChanged,
+    SourceItem,
+)
 from plumrake.connectors.stand_in import StandInConnector
 from plumrake.connectors.wordpress.connector import WordPressConnector
 from plumrake.core.addresses import normalised, origin
@@ -266,6 +272,17 @@ async def connector_of(
             yield WordPressConnector(client, address, str(values.get("user", "")), secret)
             return
         yield StandInConnector(client, address, secret)
+
+
+async def tried(
+    site: SiteRow, kind: str, values: Mapping[str, Any], secret: str, settings: SourceSettings
+) -> list[str]:
+    """Return what works of a connection. Raises ``BadConnection``."""
+    async with connector_of(site, kind, values, secret, settings) as connector:
+        try:
+            return await connector.check()
+        except (Unreadable, CannotWrite, SourceChanged) as error:
+            raise BadConnection(str(error)) from None
 
 
 def _origins_with(site: SiteRow, address: str) -> list[str]:

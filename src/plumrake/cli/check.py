@@ -22,6 +22,7 @@ from plumrake.spelling.dictionaries import DictionaryUnreadable, installed, lexi
 
 if TYPE_CHECKING:
     from plumrake.records.health import Health
+    from plumrake.settings import Settings
 
 _CLOCK_SECONDS, _JOB_SECONDS = 2.0, 300.0
 _WALLED = "between sites, by the database itself"
@@ -42,7 +43,8 @@ class Told(NamedTuple):
 def check_command() -> None:
     """Say what this machine has for reading pages, and what it lacks: the browser and how it is
     kept apart, dictionaries, the reading of words in pictures; and where PLUMRAKE_DATABASE is set,
-    what the service needs: database, migrations, workers, clock, the log, mail, keys, disk.
+    what the service needs: database, migrations, workers, clock, the log, the connections of all
+    sites, certificates, mail, keys, disk.
 
     Exit status: 0 nothing is missing, 3 something is.
     """
@@ -144,9 +146,30 @@ def _service() -> Iterator[Told]:
         yield Told("jobs", f"the oldest waits for {waits:.0f} s", lack * (waits > _JOB_SECONDS))
         yield Told("walls", _WALLED if health.is_walled else _NOT_WALLED)
         yield _log(health)
+        yield from asyncio.run(_sites(settings))
     yield _mail(settings.mail_host, settings.mail_port)
     yield _key(settings.secrets_key)
     yield _address(settings.console_address)
+
+
+async def _sites(settings: Settings) -> list[Told]:
+    """Look at what the sites need: their connections, and certificates."""
+    from plumrake.actions.checkup import look_at_certificates, look_at_connections
+
+    async with await psycopg.AsyncConnection.connect(settings.database) as connection:
+        sources = await look_at_connections(connection, settings.sources)
+        kept = await look_at_certificates(connection, settings.console_address)
+    end = f", the first ends on {kept.first_end:%Y-%m-%d}" if kept.first_end else ""
+    return [
+        Told("connections", _well(sources.well, sources.number), "; ".join(sources.lacks)),
+        Told("certificates", _well(kept.well, kept.number) + end, "; ".join(kept.lacks)),
+    ]
+
+
+def _well(well: int, number: int) -> str:
+    if not number:
+        return "none"
+    return f"{number} in order" if well == number else f"{well} of {number} in order"
 
 
 def _log(health: Health) -> Told:

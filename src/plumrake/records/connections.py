@@ -66,6 +66,11 @@ async def connections_of_site(connection: Connection, site_id: int) -> list[Sour
     return await rows(connection, _QUERIES["of_site"], SourceConnectionRow, site_id=site_id)
 
 
+async def every_connection(connection: Connection) -> list[SourceConnectionRow]:
+    """Return where the sources of all sites are."""
+    return await rows(connection, _QUERIES["every"], SourceConnectionRow)
+
+
 async def drop_connection(connection: Connection, site_id: int, environment: str) -> bool:
     """End a connection; tell whether there was one."""
     return bool(await run(connection, _QUERIES["drop"], site_id=site_id, environment=environment))

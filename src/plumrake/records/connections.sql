@@ -20,6 +20,11 @@ WHERE c.site_id = %(site_id)s AND c.environment = %(environment)s;
 WHERE c.site_id = %(site_id)s
 ORDER BY c.environment;
 
+-- name: every
+-- Where the sources of all sites are.
+{connection}
+ORDER BY c.site_id, c.environment;
+
 -- name: connection
 -- What is known of a connection; set into the queries above.
 SELECT

@@ -143,6 +143,11 @@ async def drop_site(connection: Connection, site_id: int) -> None:
     await run(connection, _QUERIES["drop"], id=site_id)
 
 
+async def every_site(connection: Connection) -> list[SiteRow]:
+    """Return all sites."""
+    return await rows(connection, _QUERIES["every"], SiteRow)
+
+
 async def scheduled(connection: Connection) -> list[SiteRow]:
     """Return the sites that are read by the clock, held against others until the transaction
     ends."""

@@ -105,6 +105,11 @@ RETURNING *;
 DELETE FROM site
 WHERE id = %(id)s;
 
+-- name: every
+-- All sites.
+SELECT * FROM site
+ORDER BY id;
+
 -- name: scheduled
 -- Sites that are read by the clock, held until the transaction ends; those that another worker
 -- holds are left to it.

@@ -14,20 +14,18 @@ from plumrake.actions import library_texts
 from plumrake.actions import picture_texts as texts
 from plumrake.actions.changed_pages import ChangedPage, archive_of_pages, changed_pages
 from plumrake.actions.fixes import Actor
-from plumrake.actions.site_sources import SourceSettings, connector_of
+from plumrake.actions.site_sources import SourceSettings, tried
 from plumrake.actions.sites import origin_of_environment, policy_of_site
 from plumrake.actions.tries import TryRoom
-from plumrake.connectors.source_item import BadConnection, CannotWrite, SourceChanged
+from plumrake.connectors.source_item import BadConnection
 from plumrake.core.corrections import CorrectionState, open_moves
 from plumrake.core.findings import Mend
-from plumrake.net.problems import Unreadable
 from plumrake.records import connections, corrections, picture_texts, sweeps
 from plumrake.records.connections import SourceConnectionRow
 from plumrake.records.corrections import CorrectionFilters, CorrectionRow
 from plumrake.records.picture_texts import DescriptionRow, ProposedTextsRow
 from plumrake.records.queries import Connection
 from plumrake.records.sign_ins import CallerRow
-from plumrake.records.sites import SiteRow
 from plumrake.records.sweeps import FindingInFullRow
 from plumrake.service.access import (
     Database,
@@ -495,7 +493,7 @@ async def set_connection(
     origin_of_environment(site, environment)
     values = body.model_dump(exclude={"kind", "secret"}, exclude_none=True)
     sealed = settings.sealed(body.secret) if body.secret else None
-    works = await _tried(site, body.kind, values, body.secret or "", settings)
+    works = await tried(site, body.kind, values, body.secret or "", settings)
     async with lend() as database:
         await connections.set_connection(
             database, site.id, environment, body.kind, values, sealed, who.id
@@ -523,7 +521,7 @@ async def check_connection(
     shown = _shaped(row)
     try:
         secret = settings.opened(row.secret)
-        works = await _tried(site, row.kind, row.settings, secret, settings)
+        works = await tried(site, row.kind, row.settings, secret, settings)
     except BadConnection as error:
         return shown.model_copy(update={"problem": str(error)})
     return shown.model_copy(update={"works": works})
@@ -539,21 +537,6 @@ async def drop_connection(
     site = await site_or_404(database, slug)
     if not await connections.drop_connection(database, site.id, environment):
         raise not_found("connection", environment)
-
-
-async def _tried(
-    site: SiteRow,
-    kind: str,
-    values: dict[str, str],
-    secret: str,
-    settings: SourceSettings,
-) -> list[str]:
-    """Return what works of a connection. Raises ``BadConnection``."""
-    async with connector_of(site, kind, values, secret, settings) as connector:
-        try:
-            return await connector.check()
-        except (Unreadable, CannotWrite, SourceChanged) as error:
-            raise BadConnection(str(error)) from None
 
 
 def _shaped(row: SourceConnectionRow) -> models.SourceConnection:
