@@ -1,12 +1,14 @@
 """What the service answers to bad input, repeated requests, listings, streams and probes."""
 
 import json
+import re
 import uuid
+from pathlib import Path
 
 import httpx
 import pytest
 
-from plumrake import models
+from plumrake import client, models
 from plumrake.client import ConflictError, NotFound, NotValid, PlumRake
 from plumrake.demo.seed import SITE
 from plumrake.models import NewSite
@@ -128,6 +130,54 @@ def test_idempotency_key_gives_the_first_answer_again(raw: httpx.Client, manager
     assert [site.slug for site in manager.sites.list()].count("once") == 1
     taken = raw.post("/sites", json=body)
     assert (taken.status_code, taken.json()["code"]) == (409, "slug-taken")
+
+
+def test_a_waiver_is_granted_once_whoever_asks_again(
+    raw: httpx.Client, swept: int, manager: PlumRake
+) -> None:
+    """As everything that is added: who got no answer asks again and has one."""
+    finding = next(iter(manager.findings.list(SITE, sweep=swept, outcome="failed")))
+    body = {"scope": "place", "reason": "Asked twice", "ends_on": "2099-01-01"}
+    key = {"Idempotency-Key": str(uuid.uuid4())}
+    first, second = (
+        raw.post(f"/findings/{finding.id}/waiver", json=body, headers=key) for _ in range(2)
+    )
+    assert (first.status_code, first.json()) == (second.status_code, second.json())
+    assert first.status_code == 201, first.text
+    granted = [one.reason for one in manager.decisions.waivers(SITE)]
+    assert granted.count("Asked twice") == 1
+
+
+WITHOUT_TRACE = frozenset(
+    {
+        "/password/strength", "/sites/{}/policy/trial", "/sites/{}/gate/trial",
+        "/sites/{}/review/next", "/sites/{}/published", "/sites/{}/members",
+    }
+)  # fmt: skip
+"""What may be asked twice without a key: nothing is added by it."""
+
+
+def test_the_client_asks_again_only_for_what_is_then_done_once(raw: httpx.Client) -> None:
+    """Each path that its ``post`` sends a key to takes one; answers with a secret are not asked for
+    again."""
+    source = Path(client.__file__).with_name("_async.py").read_text(encoding="utf-8")
+    calls = re.findall(r"_rake\.post\((.*?)\n {4}(?:async )?def ", source, re.DOTALL)
+    sent = {
+        re.sub(r"{\w+}", "{}", path[1])
+        for call in calls
+        if "again=False" not in call and (path := re.search(r'"/api/v1([^"]*)"', call))
+    }
+    document = raw.get("/openapi.json").json()
+    keyed = {
+        re.sub(r"{\w+}", "{}", path.removeprefix("/api/v1"))
+        for path, operations in document["paths"].items()
+        if any(
+            one["name"] == "Idempotency-Key"
+            for one in operations.get("post", {}).get("parameters", [])
+        )
+    }
+    assert len(sent) > 15
+    assert sent - keyed == WITHOUT_TRACE
 
 
 @pytest.mark.parametrize("sort", ["page", "weight"])

@@ -100,9 +100,12 @@ class AsyncPlumRake:
             (await self.request("GET", path, params=given or None)).content
         )
 
-    async def post(self, path: str, body: BaseModel, model: type[_Answer]) -> _Answer:
-        """Send a new thing; an idempotency key makes repeating safe."""
-        headers = {"Idempotency-Key": str(uuid.uuid4())}
+    async def post(
+        self, path: str, body: BaseModel, model: type[_Answer], *, again: bool = True
+    ) -> _Answer:
+        """Send a new thing; an idempotency key makes repeating safe. What is not to be sent
+        ``again``, as its answer has a secret that the service does not keep, is sent once."""
+        headers = {"Idempotency-Key": str(uuid.uuid4())} if again else {}
         response = await self.request(
             "POST", path, headers=headers, json=body.model_dump(mode="json", exclude_none=True)
         )
@@ -228,7 +231,7 @@ class AsyncPeople:
             days=days,
             ends_with_password=ends_with_password,
         )
-        return await self._rake.post("/api/v1/tokens", wanted, models.Token)
+        return await self._rake.post("/api/v1/tokens", wanted, models.Token, again=False)
 
     async def tokens(self) -> list[models.Token]:
         """Return one's own tokens, without their secrets."""
@@ -293,6 +296,7 @@ class AsyncPeople:
             "/api/v1/invitations",
             models.NewInvitation(email=email, name=name, role=role, site=site),
             models.Invitation,
+            again=False,
         )
 
     def invitations(self) -> AsyncIterator[models.Invitation]:
@@ -305,6 +309,7 @@ class AsyncPeople:
             "/api/v1/invitations/accept",
             models.Acceptance(secret=secret, password=password),
             models.Person,
+            again=False,
         )
 
     def groups(self) -> AsyncIterator[models.Group]:
@@ -1656,6 +1661,7 @@ class AsyncNotifications:
             f"/api/v1/sites/{site}/webhooks",
             models.NewWebhook(address=address, kinds=[*kinds]),
             models.Webhook,
+            again=False,
         )
 
     async def end_webhook(self, site: str, webhook_id: int) -> None:

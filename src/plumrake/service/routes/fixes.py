@@ -19,7 +19,7 @@ from plumrake.records.sign_ins import CallerRow
 from plumrake.records.sites import SiteRow
 from plumrake.records.sweeps import SweepRow
 from plumrake.service.access import Database, Manager, SignedIn, Worker
-from plumrake.service.idempotency import Key, once
+from plumrake.service.idempotency import Key, once, repeatable
 from plumrake.service.paging import Cursor, keys_of, next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, site_for, site_or_404
@@ -157,59 +157,56 @@ async def _finished_sweep(database: Connection, site: SiteRow, body: models.NewF
 
 
 @router.post("/sites/{slug}/fixes", operation_id="makeFixes", status_code=201)
+@repeatable
 async def make_fixes(
-    request: Request,
     slug: str,
     body: models.NewFixes,
     who: Manager,
     database: Database,
-    key: Key = None,
 ) -> models.Listing[models.Fix]:
     """Hand out causes of a sweep, or single findings: to an owner, or each to whoever answers for
     its pages."""
 
-    async def act() -> models.Listing[models.Fix]:
-        site = await site_or_404(database, slug)
-        actor, owner = actions.Actor(who.id, who.role), _owner(body.owner)
-        to_author = body.owner is not None and body.owner.author
-        if not body.causes and not body.findings:
-            raise Refusal(422, "not-valid", "causes: name at least one cause or one finding")
-        made: list[FixRow] = []
-        async with database.transaction():
-            if body.causes:
-                sweep = await _finished_sweep(database, site, body)
-                made += await actions.hand_out(
+    site = await site_or_404(database, slug)
+    actor, owner = actions.Actor(who.id, who.role), _owner(body.owner)
+    to_author = body.owner is not None and body.owner.author
+    if not body.causes and not body.findings:
+        raise Refusal(422, "not-valid", "causes: name at least one cause or one finding")
+    made: list[FixRow] = []
+    async with database.transaction():
+        if body.causes:
+            sweep = await _finished_sweep(database, site, body)
+            made += await actions.hand_out(
+                database,
+                sweep,
+                body.causes,
+                actor,
+                owner=owner,
+                to_author=to_author,
+                due_on=body.due_on,
+                why=body.why,
+            )
+        for finding_id in body.findings:
+            finding = await sweeps.finding_by_id(database, finding_id)
+            if finding is None or finding.site != slug:
+                raise not_found("finding", finding_id)
+            made.append(
+                await actions.hand_out_place(
                     database,
-                    sweep,
-                    body.causes,
+                    finding.sweep_id,
+                    finding_id,
                     actor,
                     owner=owner,
                     to_author=to_author,
                     due_on=body.due_on,
                     why=body.why,
                 )
-            for finding_id in body.findings:
-                finding = await sweeps.finding_by_id(database, finding_id)
-                if finding is None or finding.site != slug:
-                    raise not_found("finding", finding_id)
-                made.append(
-                    await actions.hand_out_place(
-                        database,
-                        finding.sweep_id,
-                        finding_id,
-                        actor,
-                        owner=owner,
-                        to_author=to_author,
-                        due_on=body.due_on,
-                        why=body.why,
-                    )
-                )
-        return models.Listing(items=[shaped(fix) for fix in made], total=len(made))
-
-    return await once(request, database, who, key, models.Listing[models.Fix], act)
+            )
+    return models.Listing(items=[shaped(fix) for fix in made], total=len(made))
 
 
 @router.post("/sites/{slug}/fixes/moves", operation_id="moveFixes")
+@repeatable
 async def move_fixes(
     request: Request, slug: str, body: models.FixMoves, who: Worker, database: Database
 ) -> models.Listing[models.MoveResult]:

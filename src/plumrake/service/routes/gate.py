@@ -27,6 +27,7 @@ from plumrake.service.access import (
     WaitingWorker,
     Worker,
 )
+from plumrake.service.idempotency import repeatable
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, shaped_sweep, site_or_404
@@ -157,6 +158,7 @@ async def show_clearance(clearance_id: int, who: SignedIn, database: Database) -
 
 
 @router.post("/clearances/{clearance_id}/overruling", operation_id="overruleGate", status_code=201)
+@repeatable
 async def overrule(
     clearance_id: int, body: models.Overruling, who: Worker, database: Database
 ) -> models.Clearance:
@@ -196,6 +198,7 @@ async def tell_published(
 
 
 @router.post("/sites/{slug}/releases", operation_id="askRelease", status_code=202)
+@repeatable
 async def ask_release(
     request: Request, slug: str, body: models.NewRelease, who: Worker, database: Database
 ) -> models.Release:

@@ -21,6 +21,7 @@ from plumrake.service.access import (
     SignedIn,
     address_of,
 )
+from plumrake.service.idempotency import repeatable
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import site_or_404
 
@@ -181,6 +182,7 @@ async def list_groups(who: SignedIn, database: Database) -> models.Listing[model
 
 
 @router.post("/groups", operation_id="addGroup", status_code=201)
+@repeatable
 async def add_group(body: models.NewGroup, who: Operator, database: Database) -> models.Group:
     """Add a group of people."""
     return await _group(database, await actions.add_group(database, body.name, body.members))

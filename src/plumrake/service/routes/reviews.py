@@ -18,6 +18,7 @@ from plumrake.records import reviews, ways
 from plumrake.records.reviews import SampledRow
 from plumrake.records.sites import SiteRow
 from plumrake.service.access import Database, Manager, SignedIn, Worker
+from plumrake.service.idempotency import repeatable
 from plumrake.service.paging import next_page
 from plumrake.service.problems import not_found
 from plumrake.service.routes.sites import Limit, site_or_404
@@ -166,6 +167,7 @@ async def next_question(
 
 
 @router.post("/sites/{slug}/review/answers", operation_id="answerQuestion", status_code=201)
+@repeatable
 async def answer_question(
     slug: str, body: models.NewReviewAnswer, who: Worker, database: Database
 ) -> models.ReviewAnswer:

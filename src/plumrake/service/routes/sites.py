@@ -18,7 +18,7 @@ from plumrake.records.handed_over import HandedOverRow
 from plumrake.records.queries import Connection
 from plumrake.records.sign_ins import CallerRow
 from plumrake.service.access import Database, Manager, Operator, SignedIn, is_operator
-from plumrake.service.idempotency import Key, once
+from plumrake.service.idempotency import repeatable
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
 
@@ -129,20 +129,16 @@ async def list_sites(who: SignedIn, database: Database) -> models.Listing[models
 
 
 @router.post("/sites", operation_id="addSite", status_code=201)
-async def add_site(
-    request: Request, body: models.NewSite, who: Operator, database: Database, key: Key = None
-) -> models.Site:
+@repeatable
+async def add_site(body: models.NewSite, who: Operator, database: Database) -> models.Site:
     """Register a site."""
 
-    async def act() -> models.Site:
-        site = await sites.add_site(database, _checked(sites.NewSite(**body.model_dump())))
-        if site is None:
-            raise Refusal(
-                409, "slug-taken", f"a site is called '{body.slug}' already; choose another slug"
-            )
-        return (await _shaped(database, [site]))[0]
-
-    return await once(request, database, who, key, models.Site, act)
+    site = await sites.add_site(database, _checked(sites.NewSite(**body.model_dump())))
+    if site is None:
+        raise Refusal(
+            409, "slug-taken", f"a site is called '{body.slug}' already; choose another slug"
+        )
+    return (await _shaped(database, [site]))[0]
 
 
 @router.get("/sites/{slug}", operation_id="showSite")
@@ -233,29 +229,27 @@ async def drop_site(slug: str, who: Manager, database: Database) -> None:
 
 
 @router.post("/sites/{slug}/sweeps", operation_id="startSweep", status_code=202)
+@repeatable
 async def start(
     request: Request,
     slug: str,
     body: models.NewSweep,
     who: Manager,
     database: Database,
-    key: Key = None,
 ) -> models.Sweep:
     """Start reading the pages of a site's environment, all, those of one section, or given ones."""
 
-    async def act() -> models.Sweep:
-        site = await site_or_404(database, slug)
-        scope = "given" if body.paths else "changed" if body.changed else "all"
-        asked = SweepRequest(
-            body.environment, body.lens, body.section, scope, tuple(body.paths), body.fresh
-        )
-        sweep_id = await start_sweep(database, site, request.app.state.enqueue, asked, who.id)
-        return shaped_sweep(await sweeps.sweep_by_id(database, sweep_id))
-
-    return await once(request, database, who, key, models.Sweep, act)
+    site = await site_or_404(database, slug)
+    scope = "given" if body.paths else "changed" if body.changed else "all"
+    asked = SweepRequest(
+        body.environment, body.lens, body.section, scope, tuple(body.paths), body.fresh
+    )
+    sweep_id = await start_sweep(database, site, request.app.state.enqueue, asked, who.id)
+    return shaped_sweep(await sweeps.sweep_by_id(database, sweep_id))
 
 
 @router.post("/sites/{slug}/readings", operation_id="handOver", status_code=202)
+@repeatable
 async def hand_over(
     request: Request, slug: str, body: models.NewReadings, who: Manager, database: Database
 ) -> models.Sweep:

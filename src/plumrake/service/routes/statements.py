@@ -14,6 +14,7 @@ from plumrake.records.sites import SiteRow
 from plumrake.records.statements import StatementRow
 from plumrake.reports.statement import proposed_statement, statement_page
 from plumrake.service.access import Database, Manager, SignedIn
+from plumrake.service.idempotency import repeatable
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.exports import DOCUMENT_HEADERS
 from plumrake.service.routes.sites import site_or_404
@@ -47,6 +48,7 @@ async def list_statements(
 
 
 @router.post("/sites/{slug}/statements", operation_id="writeStatement", status_code=201)
+@repeatable
 async def write_statement(
     slug: str, body: models.NewStatement, who: Manager, database: Database
 ) -> models.Statement:

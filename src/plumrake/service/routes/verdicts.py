@@ -16,6 +16,7 @@ from plumrake.records.queries import Connection
 from plumrake.records.sweeps import FindingInFullRow
 from plumrake.reports.as_csv import to_csv
 from plumrake.service.access import Database, Manager, SignedIn, Worker
+from plumrake.service.idempotency import repeatable
 from plumrake.service.paging import next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, site_or_404
@@ -35,6 +36,7 @@ async def _finding_or_404(database: Connection, finding_id: int) -> FindingInFul
 
 
 @router.post("/findings/{finding_id}/waiver", operation_id="grantWaiver", status_code=201)
+@repeatable
 async def grant_waiver(
     finding_id: int, body: models.NewWaiver, who: Worker, database: Database
 ) -> models.Waiver:
@@ -50,6 +52,7 @@ async def grant_waiver(
 
 
 @router.post("/sites/{slug}/decisions", operation_id="decideCauses", status_code=201)
+@repeatable
 async def decide_causes(
     slug: str, body: models.NewDecisions, who: Worker, database: Database
 ) -> models.Decided:
@@ -120,6 +123,7 @@ async def end_waiver(slug: str, waiver_id: int, who: Manager, database: Database
 
 
 @router.post("/findings/{finding_id}/judgement", operation_id="judge", status_code=201)
+@repeatable
 async def judge(
     finding_id: int, body: models.NewJudgement, who: Worker, database: Database
 ) -> models.Judgement:

@@ -10,6 +10,7 @@ from plumrake import models
 from plumrake.actions import words as actions
 from plumrake.records import words
 from plumrake.service.access import Database, SignedIn, WaitingReader, Worker
+from plumrake.service.idempotency import repeatable
 from plumrake.service.paging import next_page
 from plumrake.service.problems import not_found
 from plumrake.service.routes.sites import Limit, site_or_404
@@ -38,6 +39,7 @@ async def list_words(
 
 
 @router.post("/sites/{slug}/words", operation_id="addWords", status_code=201)
+@repeatable
 async def add_words(
     slug: str, body: models.NewWords, who: Worker, database: Database
 ) -> models.WordsAdded:
