@@ -4,9 +4,11 @@ Each page is read by Chromium, its scripts shut off by a policy, and by ``core/s
 elements of both are compared one by one. Told are, by property, how many values agree where ours
 is known, how many are in doubt, and by page set how fast ours is; then texts whose contrast both
 judge. ``python -m bench.cascade [N] [FOLDER|ADDRESS …]``: N pages of each (default 40); folders
-of HTML files, or the address of a site with a sitemap; by default the documentation packages of
-the fixed list, what other HTML with style sheets lies below /usr/share/doc, the demo and a made
-site. ``python -m bench.cascade generated [N]`` tries N pages that nobody wrote (default 1,000).
+of HTML files, the address of a site with a sitemap, a theme of WordPress or a scheme of the
+console (``light``, ``dark``); by default the documentation packages of the fixed list, what other
+HTML with style sheets lies below /usr/share/doc, the demo, a made site, a WordPress with three
+themes, and the console in both schemes. ``python -m bench.cascade generated [N]`` tries N pages
+that nobody wrote (default 1,000).
 """
 
 from __future__ import annotations
@@ -28,6 +30,7 @@ from urllib.parse import quote, urljoin, urlsplit
 import httpx
 from playwright.async_api import Browser, Route, async_playwright
 
+from bench.cascade_sites import SCHEMES, THEMES, console, wordpress
 from bench.made_site import make_pages, write_site
 from bench.pages import listed_pages
 from plumrake.core.colours import contrast
@@ -96,6 +99,12 @@ async def _compare(most: int, places: list[str]) -> None:
 
 def _sets(places: list[str]) -> Iterator[tuple[str, AbstractContextManager[list[str]]]]:
     for place in places:
+        if place in THEMES:
+            yield f"WordPress, {place}", wordpress(place)
+            continue
+        if place in SCHEMES:
+            yield f"console, {place}", console(place)
+            continue
         yield place, _listed(place) if place.startswith("http") else _folder(Path(place))
     if places:
         return
@@ -104,6 +113,10 @@ def _sets(places: list[str]) -> Iterator[tuple[str, AbstractContextManager[list[
     yield "other packages", _folder(_DOC, _others())
     yield "demo", _demo()
     yield "made site", _made()
+    for theme in THEMES:
+        yield f"WordPress, {theme}", wordpress(theme)
+    for scheme in SCHEMES:
+        yield f"console, {scheme}", console(scheme)
 
 
 def _others() -> list[Path]:

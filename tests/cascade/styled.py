@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from plumrake.core.colours import NotAColour, parse
@@ -71,11 +72,26 @@ def same(name: str, one: str, two: str) -> bool:
         except NotAColour:
             return False
         return all(abs(a - b) < 1 / 400 for a, b in zip(first, second, strict=True))
+    if name == "box_shadow":
+        return _shadows(one) == _shadows(two)
     if name in FIRST_WORD:
         return begins(one) == begins(two)
     if name == "font_size":
         return abs(float(one.removesuffix("px")) - float(two.removesuffix("px"))) < 0.02
     return False
+
+
+def _shadows(value: str) -> list[tuple[object, ...]]:
+    """Return shadows with their colours to two digits, as browsers write some of them."""
+    found: list[tuple[object, ...]] = []
+    for shadow in re.split(r",\s*(?![^(]*\))", value):
+        colour = re.match(r"[a-z]+\([^()]*\)", shadow)
+        if colour is None:
+            found.append((shadow,))
+            continue
+        parts = tuple(round(part, 2) for part in parse(colour[0]))
+        found.append((*parts, shadow[colour.end() :]))
+    return found
 
 
 def begins(value: str) -> str:

@@ -70,7 +70,9 @@ function about(finding: Finding): string {
   border-radius: 4px;
   background: #2b2430;
   color: #fff;
-  font: 700 13px/1 inherit;
+  font-size: 13px;
+  font-weight: 700;
+  line-height: 1;
   font-family: inherit;
   cursor: pointer;
 }

@@ -30,8 +30,10 @@ button {
   border: 1px solid var(--edge);
   background: var(--paper);
   color: var(--ink);
-  font: 600 13px/1 inherit;
   font-family: inherit;
+  font-size: 13px;
+  font-weight: 600;
+  line-height: 1;
   cursor: pointer;
   margin-left: 6px;
   vertical-align: 1px;

@@ -3,6 +3,7 @@ browser does to form controls."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import replace
 
@@ -30,6 +31,20 @@ def settle(
     one, other = values["overflow-x"], values["overflow-y"]
     values["overflow-x"] = _overflow(one, other)
     values["overflow-y"] = _overflow(other, one)
+    values["animation-duration"] = _in_seconds(values["animation-duration"])
+
+
+def _in_seconds(durations: str) -> str:
+    """Return times as they compute (CSS Values 4, 6.2): in seconds."""
+    return ", ".join(
+        f"{float(milliseconds[1]) / 1000:g}s"
+        if (milliseconds := _MILLISECONDS.fullmatch(one.strip()))
+        else one.strip()
+        for one in durations.split(",")
+    )
+
+
+_MILLISECONDS = re.compile(r"([+-]?[0-9]*\.?[0-9]+(?:e[+-]?[0-9]+)?)ms")
 
 
 def for_control(found: Computed, control: Control) -> Computed:

@@ -72,13 +72,18 @@ def expanded(name: str, text: str) -> Set:
     word = text.strip().lower()
     if word in WIDE:
         return dict.fromkeys(longhands, word)
-    if name == "all":
+    if name == "all" or any(_is_wide(token) for token in tokens_of(text)):
         raise NotTaken
     found = _reader(name)(longhands, text)
     for longhand, value in found.items():
         if not is_taken(longhand, value):
             raise NotTaken
     return found
+
+
+def _is_wide(token: Any) -> bool:
+    """A keyword that any property takes stands alone (CSS Values 4, 4.1.1)."""
+    return bool(token.type == "ident" and token.lower_value in WIDE)
 
 
 def _reader(name: str) -> Callable[[tuple[str, ...], str], Set]:
