@@ -288,7 +288,9 @@ async def test_findings_over_all_pages_stand_after_the_page_s_own(rows: Rows) ->
     assert [(one.path, one.title) for one in titles] == [("/b/", "Page /b/"), ("/a/", "Page /a/")]
     shared = [found("page/title-shared", "t", weight="friction")]
     for title, held in zip(titles, (True, False), strict=True):
-        await sweeps.add_site_findings(rows.connection, title.reading_id, shared, held=held)
+        await sweeps.add_site_findings(
+            rows.connection, sweep.id, title.reading_id, shared, held=held
+        )
     got = await sweeps.findings(rows.connection, sweep.id, ALL, sort="page", after=None, limit=9)
     assert [(one.path, one.check) for one in got] == [
         ("/b/", "links/vague"),

@@ -66,7 +66,9 @@ async def _look_across(connection: Connection, sweep: SweepRow) -> None:
     for number, extra in found.items():
         held = any(finding_holds(finding, policy_of(sweep).hold) for finding in extra)
         shaped = [kept_finding(finding) for finding in extra]
-        await sweeps.add_site_findings(connection, titles[number].reading_id, shaped, held=held)
+        await sweeps.add_site_findings(
+            connection, sweep.id, titles[number].reading_id, shaped, held=held
+        )
 
 
 async def _show_seen_in_newest(connection: Connection, sweep: SweepRow) -> None:

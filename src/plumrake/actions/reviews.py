@@ -384,7 +384,7 @@ async def show_seen(connection: Connection, sweep: SweepRow) -> None:
         wanted = [one for one in assess_site([facts], policy).get(0, []) if one.check == SEEN]
         await reviews.forget_seen(connection, row.reading, SEEN, _keys(wanted))
         new = [kept_finding(one) for one in wanted if one.place_key not in row.keys]
-        await sweeps.add_site_findings(connection, row.reading, new, held=False)
+        await sweeps.add_site_findings(connection, sweep.id, row.reading, new, held=False)
         changed = changed or bool(new) or not set(row.keys) <= set(_keys(wanted))
     if not changed:
         return

@@ -120,7 +120,7 @@ async def keep_causes(
     await run(connection, _QUERIES["clear"], sweep_id=sweep.id, check=check)
     findings = [finding for cause in causes for finding in cause.places]
     keys = [cause.key for cause in causes for _ in cause.places]
-    await run(connection, _QUERIES["assign"], findings=findings, causes=keys)
+    await run(connection, _QUERIES["assign"], sweep_id=sweep.id, findings=findings, causes=keys)
     columns: dict[str, Any] = {
         name: [getattr(cause, name) for cause in causes]
         for name in ("by_template", "pages", "best")

@@ -11,7 +11,7 @@ SELECT
     f.cause_key,
     f.visible,
     f.box IS NOT NULL AND r.picture IS NOT NULL AS pictured
-FROM finding f JOIN reading r ON r.id = f.reading_id
+FROM finding f JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
 WHERE f.sweep_id = %(sweep_id)s AND (%(check)s::text IS NULL OR f.check_id = %(check)s)
 ORDER BY f.ordinal;
 
@@ -37,7 +37,10 @@ WHERE sweep_id = %(sweep_id)s AND by_template;
 -- Which cause each finding has.
 UPDATE finding f SET cause = given.cause
 FROM unnest(%(findings)s::bigint[], %(causes)s::text[]) AS given (id, cause)
-WHERE f.id = given.id AND f.cause IS DISTINCT FROM given.cause;
+WHERE
+    f.id = given.id
+    AND f.sweep_id = %(sweep_id)s
+    AND f.cause IS DISTINCT FROM given.cause;
 
 -- name: add
 -- The causes of a sweep; each keeps when it was first seen in an environment of the site.
@@ -80,7 +83,8 @@ FROM
         %(pages)s::int[],
         %(best)s::bigint[]) WITH ORDINALITY
         AS g (key, check_id, weight, zone, by_template, places, pages, best, position)
-JOIN finding f ON f.id = g.best JOIN reading r ON r.id = f.reading_id
+JOIN finding f ON f.id = g.best AND f.sweep_id = %(sweep_id)s
+JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
 LEFT JOIN LATERAL (
     SELECT c.first_sweep, c.first_seen_at FROM cause c JOIN sweep o ON o.id = c.sweep_id
     WHERE
@@ -128,7 +132,8 @@ WHERE
 SELECT c.key, f.id AS finding, f.box, r.picture
 FROM cause c CROSS JOIN
     LATERAL (
-        SELECT o.id, o.box, o.reading_id FROM finding o JOIN reading q ON q.id = o.reading_id
+        SELECT o.id, o.box, o.reading_id, o.sweep_id
+        FROM finding o JOIN reading q ON q.id = o.reading_id AND q.sweep_id = o.sweep_id
         WHERE
             o.sweep_id = c.sweep_id
             AND o.cause = c.key
@@ -137,7 +142,7 @@ FROM cause c CROSS JOIN
             AND q.picture IS NOT NULL
         ORDER BY o.id <> c.best, o.ordinal LIMIT 3
     ) f
-JOIN reading r ON r.id = f.reading_id
+JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
 WHERE
     c.sweep_id = %(sweep_id)s
     AND (c.position <= %(most)s OR c.check_id = %(check)s)
@@ -193,9 +198,9 @@ SELECT
     coalesce(o.name, g.name) AS fix_owner
 FROM cause c
 JOIN sweep w ON w.id = c.sweep_id
-JOIN finding f ON f.id = c.best
+JOIN finding f ON f.id = c.best AND f.sweep_id = c.sweep_id
 JOIN page p ON p.id = f.page_id
-JOIN reading r ON r.id = f.reading_id
+JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
 LEFT JOIN
     fix x
     ON

@@ -42,7 +42,7 @@ ORDER BY 1, 2;
 -- name: findings
 -- The findings of one kind of change, in the order of their pages and places: those of the newer
 -- sweep, or, where gone, of the older.
-SELECT v.* FROM finding_row v JOIN finding f ON f.id = v.id
+SELECT v.* FROM finding_row v JOIN finding f ON f.id = v.id AND f.sweep_id = v.sweep_id
 JOIN reading n ON n.page_id = f.page_id AND n.sweep_id = %(sweep)s AND n.status = 'read'
 JOIN reading o ON o.page_id = f.page_id AND o.sweep_id = %(base)s AND o.status = 'read'
 WHERE
@@ -133,7 +133,10 @@ FULL JOIN (
     WHERE sweep_id = %(base)s
 ) o
     ON o.key = n.key
-JOIN finding f ON f.id = coalesce(n.best, o.best)
+JOIN finding f
+    ON
+        f.id = coalesce(n.best, o.best)
+        AND f.sweep_id = CASE WHEN n.key IS NULL THEN %(base)s::bigint ELSE %(sweep)s::bigint END
 WHERE
     (
         n.key IS NULL OR o.key IS NULL OR n.places <> o.places) AND EXISTS (

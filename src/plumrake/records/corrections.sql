@@ -209,7 +209,7 @@ WHERE id = any(%(ids)s);
 WITH own AS (
     SELECT f.sweep_id, f.check_id, f.cause, coalesce(x.hash, x.source) AS picture
     FROM finding f
-    JOIN reading r ON r.id = f.reading_id
+    JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
     LEFT JOIN inventory i ON i.hash = r.inventory AND f.check_id LIKE 'pictures/%%'
     LEFT JOIN
         LATERAL jsonb_to_recordset(i.pictures)
@@ -261,7 +261,7 @@ SELECT
                     )
                 )
             FROM finding f
-            WHERE f.reading_id = r.id AND f.check_id = c.check_id
+            WHERE f.reading_id = r.id AND f.sweep_id = r.sweep_id AND f.check_id = c.check_id
         ), '[]'
     ) AS found
 FROM correction c

@@ -34,7 +34,10 @@ SELECT
                 )
             FROM finding f
             LEFT JOIN waiver w ON w.id = f.waiver_id
-            WHERE f.reading_id = r.id AND f.standing = any(%(standings)s)
+            WHERE
+                f.reading_id = r.id
+                AND f.sweep_id = r.sweep_id
+                AND f.standing = any(%(standings)s)
         ), '[]'
     ) AS findings
 FROM reading r

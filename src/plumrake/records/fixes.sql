@@ -39,7 +39,7 @@ SELECT
     %(made_by)s
 FROM cause c
 JOIN sweep w ON w.id = c.sweep_id
-JOIN finding f ON f.id = c.best
+JOIN finding f ON f.id = c.best AND f.sweep_id = c.sweep_id
 JOIN page p ON p.id = f.page_id
 WHERE c.sweep_id = %(sweep_id)s AND c.key = %(cause)s
 ON CONFLICT DO NOTHING
@@ -403,7 +403,9 @@ WHERE
 -- environment shows them.
 UPDATE fix x SET
     places = c.places, pages = c.pages, finding_id = c.best, says = f.says, path = p.path
-FROM cause c JOIN finding f ON f.id = c.best JOIN page p ON p.id = f.page_id
+FROM cause c
+JOIN finding f ON f.id = c.best AND f.sweep_id = c.sweep_id
+JOIN page p ON p.id = f.page_id
 WHERE
     c.sweep_id = %(sweep_id)s
     AND x.cause = c.key

@@ -28,8 +28,7 @@ WHERE r.id = %(key)s;
 -- name: at_finding
 -- The site of a finding.
 {at}
-JOIN sweep w ON w.site_id = s.id
-JOIN reading r ON r.sweep_id = w.id JOIN finding f ON f.reading_id = r.id
+JOIN sweep w ON w.site_id = s.id JOIN finding f ON f.sweep_id = w.id
 WHERE f.id = %(key)s;
 
 -- name: at_fix

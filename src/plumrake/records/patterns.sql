@@ -38,7 +38,7 @@ ON CONFLICT (site_id, environment, pattern) DO UPDATE
 -- name: faulty_before
 -- Of some pages those that had a finding of some checks in a sweep.
 SELECT DISTINCT r.page_id
-FROM finding f JOIN reading r ON r.id = f.reading_id
+FROM finding f JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
 WHERE
     r.sweep_id = %(sweep_id)s
     AND r.page_id = any(%(pages)s)

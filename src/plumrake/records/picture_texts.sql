@@ -21,7 +21,7 @@ WHERE finding_id = %(finding_id)s;
 WITH own AS (
     SELECT f.sweep_id, f.reading_id, f.selector, coalesce(x.hash, x.source) AS picture
     FROM finding f
-    JOIN reading r ON r.id = f.reading_id
+    JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
     JOIN inventory i ON i.hash = r.inventory
     CROSS JOIN
         LATERAL jsonb_to_recordset(i.pictures)
@@ -101,7 +101,7 @@ FROM description d LEFT JOIN person p ON p.id = d.asked_by;
 -- The address of the picture of a finding, as its page has it.
 SELECT x.source AS text
 FROM finding f
-JOIN reading r ON r.id = f.reading_id
+JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
 JOIN inventory i ON i.hash = r.inventory
 CROSS JOIN
     LATERAL jsonb_to_recordset(i.pictures)

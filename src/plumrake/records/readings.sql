@@ -45,11 +45,11 @@ SELECT
     w.scope, r.page_views IS NOT NULL AS has_views, r.elements,
     (
         SELECT count(*) FROM finding f
-        WHERE f.reading_id = r.id AND f.counts
+        WHERE f.reading_id = r.id AND f.sweep_id = r.sweep_id AND f.counts
     )::int AS failed,
     (
         SELECT count(*) FROM finding f
-        WHERE f.reading_id = r.id AND f.is_doubtful
+        WHERE f.reading_id = r.id AND f.sweep_id = r.sweep_id AND f.is_doubtful
     )::int AS doubtful
 FROM reading r
 JOIN page p ON p.id = r.page_id
@@ -76,7 +76,9 @@ SELECT
         'answer', f.answer, 'waived', f.waiver_id IS NOT NULL, 'mended', f.mended
     )) FILTER (WHERE f.id IS NOT NULL), '[]')
         AS findings
-FROM reading r JOIN page p ON p.id = r.page_id LEFT JOIN finding f ON f.reading_id = r.id
+FROM reading r
+JOIN page p ON p.id = r.page_id
+LEFT JOIN finding f ON f.reading_id = r.id AND f.sweep_id = r.sweep_id
 WHERE r.sweep_id = %(sweep_id)s
 GROUP BY p.path, r.kind, r.status, r.ready
 ORDER BY p.path;
@@ -92,7 +94,7 @@ LIMIT %(limit)s;
 -- Causes of a sweep whose words, check or page hold some words, the widest reach first.
 SELECT c.key, f.says, c.check_id AS "check", c.weight, c.pages, p.path
 FROM cause c
-JOIN finding f ON f.id = c.best
+JOIN finding f ON f.id = c.best AND f.sweep_id = c.sweep_id
 JOIN page p ON p.id = f.page_id
 WHERE
     c.sweep_id = %(sweep_id)s

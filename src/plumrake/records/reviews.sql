@@ -290,7 +290,7 @@ SELECT
     array_remove(array_agg(f.place_key ORDER BY f.id), NULL) AS keys
 FROM reading r
 JOIN page p ON p.id = r.page_id
-LEFT JOIN finding f ON f.reading_id = r.id AND f.check_id = %(check)s
+LEFT JOIN finding f ON f.reading_id = r.id AND f.sweep_id = r.sweep_id AND f.check_id = %(check)s
 WHERE
     r.sweep_id = %(sweep_id)s
     AND r.status = 'read'

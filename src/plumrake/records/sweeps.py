@@ -30,7 +30,7 @@ from plumrake.records.queries import (
     with_fragment,
 )
 
-_QUERIES = with_fragment(load("sweeps"), "sweep")
+_QUERIES = with_fragment(load("sweeps"), "sweep_shown")
 _MOST_FINDINGS = 1_000_000
 MOST_COUNTED = 10_000
 
@@ -142,6 +142,7 @@ class PlannedPageRow:
     position: int
     changed_on: datetime | None
     known_id: int | None
+    known_sweep: int | None
     etag: str | None
     last_modified: str | None
     content_hash: str | None
@@ -515,6 +516,7 @@ async def keep_readings(
     columns = {
         "page_ids": [page.id for page in pages],
         "known_ids": [page.known_id for page in pages],
+        "known_sweeps": [page.known_sweep for page in pages],
         "positions": [page.position for page in pages],
     }
     return await one(
@@ -564,7 +566,8 @@ async def add_reading(connection: Connection, sweep_id: int, new: NewReading) ->
     if kept is None:
         return False
     first = new.position * _MOST_FINDINGS
-    await _add_findings(connection, kept, new.findings, range(first, first + len(new.findings)))
+    places = range(first, first + len(new.findings))
+    await _add_findings(connection, sweep_id, kept, new.findings, places)
     return True
 
 
@@ -588,17 +591,23 @@ async def titles(connection: Connection, sweep_id: int) -> list[TitleRow]:
 
 
 async def add_site_findings(
-    connection: Connection, reading_id: int, found: Sequence[Mapping[str, Any]], *, held: bool
+    connection: Connection,
+    sweep_id: int,
+    reading_id: int,
+    found: Sequence[Mapping[str, Any]],
+    *,
+    held: bool,
 ) -> None:
     """Add findings of site-wide checks to a reading, after its own; where they hold, the page is
     not ready."""
-    await _add_findings(connection, reading_id, found, [None] * len(found))
+    await _add_findings(connection, sweep_id, reading_id, found, [None] * len(found))
     if held:
         await run(connection, _QUERIES["not_ready"], id=reading_id)
 
 
 async def _add_findings(
     connection: Connection,
+    sweep_id: int,
     reading_id: int,
     found: Sequence[Mapping[str, Any]],
     ordinals: Sequence[int | None],
@@ -608,6 +617,7 @@ async def _add_findings(
         {
             "block": "",
             **one_finding,
+            "sweep_id": sweep_id,
             "reading_id": reading_id,
             "ordinal": ordinal,
             "most": _MOST_FINDINGS,

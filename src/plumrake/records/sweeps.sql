@@ -19,19 +19,19 @@ RETURNING id;
 
 -- name: by_id
 -- One sweep with its counts.
-{sweep}
+{sweep_shown}
 WHERE r.id = %(id)s;
 
 -- name: of_site
 -- A site's sweeps, the newest first, before a given one.
-{sweep}
+{sweep_shown}
 WHERE
     r.site_id = %(site_id)s
     AND (%(before)s::bigint IS NULL OR r.id < %(before)s)
     AND (%(given)s OR r.scope <> 'given')
 ORDER BY r.id DESC LIMIT %(limit)s;
 
--- name: sweep
+-- name: sweep_shown
 -- What is shown of a sweep; set into the queries above. The view stays as it is while the version
 -- before is still at work: it reads all its columns.
 SELECT r.*, w.forgotten_at FROM sweep_row r JOIN sweep w ON w.id = r.id;
@@ -265,6 +265,7 @@ SELECT
     sp.position,
     sp.changed_on,
     k.id AS known_id,
+    k.sweep_id AS known_sweep,
     k.etag,
     k.last_modified,
     k.content_hash,
@@ -450,8 +451,13 @@ RETURNING id;
 WITH given AS (
     SELECT *
     FROM
-        unnest(%(page_ids)s::bigint[], %(known_ids)s::bigint[], %(positions)s::int[])
-            AS g (page_id, known_id, position)
+        unnest(
+            %(page_ids)s::bigint[],
+            %(known_ids)s::bigint[],
+            %(known_sweeps)s::bigint[],
+            %(positions)s::int[]
+        )
+            AS g (page_id, known_id, known_sweep, position)
 ),
 
 added AS (
@@ -508,7 +514,7 @@ added AS (
         r.links,
         coalesce(r.unchanged_from, r.id),
         r.read_at
-    FROM given JOIN reading r ON r.id = given.known_id
+    FROM given JOIN reading r ON r.id = given.known_id AND r.sweep_id = given.known_sweep
     ON CONFLICT (sweep_id, page_id) DO NOTHING
     RETURNING id, page_id, ready
 ),
@@ -569,7 +575,7 @@ copied AS (
         f.cause_key, f.zone, f.structure, f.shape_key, f.block, f.cause_key, s.standing
     FROM added
     JOIN given ON given.page_id = added.page_id
-    JOIN finding f ON f.reading_id = given.known_id
+    JOIN finding f ON f.reading_id = given.known_id AND f.sweep_id = given.known_sweep
     JOIN
         standing_rule s
         ON
@@ -634,7 +640,7 @@ SELECT
         %(ordinal)s::bigint,
         (
             SELECT max(f.ordinal) + 1 FROM finding f
-            WHERE f.reading_id = r.id
+            WHERE f.reading_id = r.id AND f.sweep_id = r.sweep_id
         ), sp.position * %(most)s::bigint
     ),
     %(check)s,
@@ -661,7 +667,7 @@ SELECT
     %(block)s,
     %(cause_key)s, %(standing)s
 FROM reading r JOIN sweep_page sp ON sp.sweep_id = r.sweep_id AND sp.page_id = r.page_id
-WHERE r.id = %(reading_id)s;
+WHERE r.id = %(reading_id)s AND r.sweep_id = %(sweep_id)s;
 
 -- name: waiting_with
 -- A sweep of given pages that has not begun yet and will read all of these.
@@ -740,7 +746,7 @@ CROSS JOIN
             count(*) FILTER (WHERE f.weight = 'obstacle')::int AS obstacles,
             count(*) FILTER (WHERE f.weight = 'friction')::int AS frictions
         FROM finding f
-        WHERE f.reading_id = r.id AND f.counts
+        WHERE f.reading_id = r.id AND f.sweep_id = r.sweep_id AND f.counts
     ) c
 CROSS JOIN
     LATERAL (
@@ -768,7 +774,7 @@ SELECT r.* FROM (
     ORDER BY f.ordinal
     LIMIT %(limit)s
 ) k
-JOIN finding_row r ON r.id = k.id
+JOIN finding_row r ON r.id = k.id AND r.sweep_id = %(sweep_id)s
 ORDER BY r.ordinal;
 
 -- name: findings_by_weight
@@ -783,7 +789,7 @@ SELECT r.* FROM (
     ORDER BY f.rank, f.ordinal
     LIMIT %(limit)s
 ) k
-JOIN finding_row r ON r.id = k.id
+JOIN finding_row r ON r.id = k.id AND r.sweep_id = %(sweep_id)s
 ORDER BY r.rank, r.ordinal;
 
 -- name: count_findings
@@ -869,7 +875,7 @@ SELECT
     x.reopened_after AS fix_reopened_after,
     x.owner AS fix_owner
 FROM finding_row f
-JOIN reading r ON r.id = f.reading_id
+JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
 JOIN sweep w ON w.id = f.sweep_id
 JOIN site s ON s.id = w.site_id
 LEFT JOIN LATERAL (

@@ -131,7 +131,7 @@ UPDATE finding f SET waiver_id = n.waiver_id FROM (
             WHERE site_id = %(site_id)s AND ended_at IS NULL
         )
 ) n
-WHERE n.id = f.id AND f.waiver_id IS DISTINCT FROM n.waiver_id;
+WHERE n.id = f.id AND f.sweep_id = %(sweep_id)s AND f.waiver_id IS DISTINCT FROM n.waiver_id;
 
 -- name: judge
 -- An answer to what no program can decide, in place of an earlier one.
@@ -182,7 +182,7 @@ UPDATE finding f SET judgement_id = n.judgement_id, answer = n.answer FROM (
             AND j.context = md5(f.says || coalesce(f.question, '') || f.excerpt || f.facts::text)
     WHERE f.sweep_id = %(sweep_id)s AND f.outcome = 'cantTell'
 ) n
-WHERE n.id = f.id AND f.judgement_id IS DISTINCT FROM n.judgement_id;
+WHERE n.id = f.id AND f.sweep_id = %(sweep_id)s AND f.judgement_id IS DISTINCT FROM n.judgement_id;
 
 -- name: settle_standing
 -- What becomes of each finding of a sweep, by the core's rule; checks that are off leave theirs
@@ -201,6 +201,7 @@ WHERE
             JOIN page p ON p.id = r.page_id
             WHERE
                 r.id = f.reading_id
+                AND r.sweep_id = f.sweep_id
                 AND (p.path LIKE any(%(left_out_pages)s) OR r.kind = any(%(left_out_kinds)s))
         )
     )
@@ -216,7 +217,10 @@ UPDATE finding f SET mended = n.mended FROM (
             SELECT
             FROM finding g
             WHERE
-                g.reading_id = r.id AND g.check_id = f.check_id AND g.place_key = f.place_key
+                g.reading_id = r.id
+                AND g.sweep_id = r.sweep_id
+                AND g.check_id = f.check_id
+                AND g.place_key = f.place_key
         ) AS mended
     FROM reading r
     JOIN finding f ON f.page_id = r.page_id AND f.sweep_id = %(sweep_id)s
@@ -226,7 +230,7 @@ UPDATE finding f SET mended = n.mended FROM (
         AND f.check_id = any(%(tested)s)
         AND NOT was_untested(r.untested, f.check_id)
 ) n
-WHERE n.id = f.id AND f.mended <> n.mended;
+WHERE n.id = f.id AND f.sweep_id = %(sweep_id)s AND f.mended <> n.mended;
 
 -- name: lapse
 -- Judgements of the environment whose element, or what is around it, is not as it was when it was
@@ -283,13 +287,20 @@ UPDATE reading r SET ready = n.ready, left_out_page = n.left_out FROM (
         r.status = 'read' AND NOT EXISTS (
             SELECT
             FROM finding f
-            WHERE f.reading_id = r.id AND f.weight = any(%(holding)s) AND f.counts
+            WHERE
+                f.reading_id = r.id
+                AND f.sweep_id = r.sweep_id
+                AND f.weight = any(%(holding)s)
+                AND f.counts
         ) AS ready
     FROM reading r
     JOIN page p ON p.id = r.page_id
     WHERE r.sweep_id = %(sweep_id)s
 ) n
-WHERE n.id = r.id AND (r.ready, r.left_out_page) <> (n.ready, n.left_out);
+WHERE
+    n.id = r.id
+    AND r.sweep_id = %(sweep_id)s
+    AND (r.ready, r.left_out_page) <> (n.ready, n.left_out);
 
 -- name: newest_sweeps
 -- The newest finished sweep of all pages of each environment of a site.

@@ -17,7 +17,7 @@ WITH below AS (
 faults AS (
     SELECT b.section, f.weight, count(*) AS n
     FROM below b
-    JOIN finding f ON f.reading_id = b.id AND f.counts
+    JOIN finding f ON f.reading_id = b.id AND f.sweep_id = %(sweep_id)s AND f.counts
     GROUP BY 1, 2
 )
 
@@ -184,6 +184,7 @@ JOIN
     finding f
     ON
         f.reading_id = r.id
+        AND f.sweep_id = r.sweep_id
         AND f.selector = x.selector
         AND f.check_id LIKE 'pictures/%%'
         AND f.counts

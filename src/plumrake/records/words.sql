@@ -51,7 +51,7 @@ UPDATE finding f SET answer = n.answer FROM (
     FROM finding f
     WHERE f.sweep_id = %(sweep_id)s AND is_word(f.check_id) AND f.judgement_id IS NULL
 ) n
-WHERE n.id = f.id AND f.answer IS DISTINCT FROM n.answer;
+WHERE n.id = f.id AND f.sweep_id = %(sweep_id)s AND f.answer IS DISTINCT FROM n.answer;
 
 -- name: doubtful
 -- The doubtful words of a sweep that nobody has answered yet: those on most pages first.
