@@ -1,5 +1,5 @@
 # Two commands do everything: make demo, make test. Each installs what is missing first.
-.PHONY: demo demo-wordpress test setup lint console vscode clean-demo bench
+.PHONY: demo demo-wordpress test setup lint console vscode clean-demo bench soak
 
 PYTHON := .venv/bin/python
 # Compiled modules are kept: services and commands are started a hundred times by the tests.
@@ -39,6 +39,11 @@ vscode: setup
 
 bench: setup
 	$(PYTHON) -m bench
+
+# Mixed use with kills for so many minutes; what CI runs at night.
+MINUTES ?= 10
+soak: setup
+	$(PYTHON) -m bench.soak $(MINUTES)
 
 clean-demo:
 	rm -rf var/demo var/demo-wordpress /var/tmp/plumrake/database /var/tmp/plumrake/garden-database /var/tmp/plumrake/garden-wordpress

@@ -5,6 +5,8 @@ lost?
 ``python -m bench.soak [MINUTES]`` (default: 60). Ten managers and forty editors work on the demo's
 site, the gate is asked five times a second, sweeps run; every two minutes a worker is killed, a
 worker's browser is killed, the database is restarted, or the mail server goes away for a while.
+Exit status: 1 where something is not as wanted. ``.ci/night`` runs ten minutes of it, or
+``PLUMRAKE_SOAK_MINUTES``.
 """
 
 from __future__ import annotations
@@ -105,8 +107,10 @@ def main(minutes: float = 60) -> None:
         stopping.set()
         for thread in threads:
             thread.join(90)
-        _report(service, seen, minutes)
+        is_well = _report(service, seen, minutes)
     mail.stop()
+    if not is_well:
+        sys.exit(1)
 
 
 def _people(service: Running) -> list[tuple[str, str]]:
@@ -269,7 +273,8 @@ def _look(service: Running, seen: Seen, stopping: threading.Event) -> None:
             seen.oldest_transaction = max(seen.oldest_transaction, float(found[0][0]))
 
 
-def _report(service: Running, seen: Seen, minutes: float) -> None:
+def _report(service: Running, seen: Seen, minutes: float) -> bool:
+    """Print what was seen; tell whether all of it is as wanted."""
     print(f"  {minutes:g} minutes, ended {datetime.now(UTC):%H:%M}; done:")
     for what, count in seen.done.most_common():
         print(f"    {count:6} {what}")
@@ -285,8 +290,10 @@ def _report(service: Running, seen: Seen, minutes: float) -> None:
     print(f"  not answered within 20 s: {seen.unanswered}")
     print(f"  oldest transaction: {seen.oldest_transaction:.1f} s ({_OLD_TRANSACTION:.0f} at most)")
     later = seen.memory[len(seen.memory) // 2 :]
+    is_flat = True
     for name, place in (("service", 1), ("workers with browsers", 2)):
         third, fourth = _means([int(one[place]) for one in later])
+        is_flat &= fourth / third - 1 <= _GROWTH
         print(
             f"  memory of the {name}: {third / 1e6:.0f} MB, then {fourth / 1e6:.0f} MB in the last "
             f"quarter ({fourth / third - 1:+.1%}; {_GROWTH:.0%} at most)"
@@ -299,6 +306,9 @@ def _report(service: Running, seen: Seen, minutes: float) -> None:
         ).fetchall()[0]
     print(
         f"  pages read twice in a sweep: {doubled}; sweeps done with pages lost: {lost} (0 wanted)"
+    )
+    return is_flat and not (
+        outside or seen.untrue or doubled or lost or seen.oldest_transaction > _OLD_TRANSACTION
     )
 
 
