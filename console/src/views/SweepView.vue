@@ -166,8 +166,8 @@ const state = computed(() => {
           }}
         </p>
         <p v-if="shown.forgotten_at">
-          Only these counts are kept; what the sweep found was forgotten
-          {{ time(shown.forgotten_at) }} for its age.
+          Only these counts are kept; what the sweep found was forgotten on
+          {{ time(shown.forgotten_at) }}, for its age.
         </p>
         <p v-else-if="shown.state === 'done'">
           <RouterLink
