@@ -280,7 +280,7 @@ def _forgotten(database: str) -> None:
             [(first, rows)] = connection.execute(
                 "SELECT b.first_sweep, (SELECT count(*) FROM finding f"
                 " WHERE f.sweep_id >= b.first_sweep AND f.sweep_id < b.before_sweep)"
-                " FROM sweep_partition b ORDER BY 1 LIMIT 1"
+                " FROM sweep_partition b WHERE b.first_sweep > 0 ORDER BY 1 LIMIT 1"
             ).fetchall()
             start = time.perf_counter()
             [(gone,)] = connection.execute("SELECT drop_partition(%s, 1, 1)", [first]).fetchall()
