@@ -7,7 +7,7 @@ import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import { api, data, uniqueKey, type Sweep } from "@/api/client";
 import { type Environment } from "@/choices";
-import { number as shownNumber, says, time } from "@/format";
+import { count, number as shownNumber, says, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import ChoiceField from "@/parts/ChoiceField.vue";
 import EnvironmentField from "@/parts/EnvironmentField.vue";
@@ -178,7 +178,8 @@ const what = (sweep: Sweep) =>
             <div class="figure">
               {{ shownNumber(row.ready) }} of {{ shownNumber(row.total - row.left_out) }} ready
               <p class="soft small">
-                {{ row.found.barrier ?? 0 }} barriers, {{ row.found.obstacle ?? 0 }} obstacles
+                {{ count(row.found.barrier ?? 0, "barrier") }},
+                {{ count(row.found.obstacle ?? 0, "obstacle") }}
               </p>
             </div>
           </div></template

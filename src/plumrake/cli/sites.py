@@ -212,8 +212,8 @@ def _figures(figures: models.Figures) -> str:
     doubtful += words if figures.words else ""
     return (
         f"{figures.environment}: {figures.ready} of {figures.pages} pages ready{apart}{unread}; "
-        f"{figures.barriers} barriers, {figures.obstacles} obstacles, "
-        f"{figures.frictions} frictions{doubtful} (sweep {figures.sweep_id}, "
+        f"{counted(figures.barriers, 'barrier')}, {counted(figures.obstacles, 'obstacle')}, "
+        f"{counted(figures.frictions, 'friction')}{doubtful} (sweep {figures.sweep_id}, "
         f"{figures.finished_at:%Y-%m-%d %H:%M})"
     )
 
