@@ -48,7 +48,7 @@ APPLIED = {
     "0029.log.sql": "6addc07f908362be",
     "0030.read_by.sql": "955f66346f034ff6",
     "0031.walls.sql": "eb2926004a28140d",
-    "0032.partitions.sql": "e6b6398a8388f8e8",
+    "0032.partitions.sql": "758437727157c812",
 }
 
 

@@ -27,6 +27,10 @@ from plumrake.records.sweeps import SweepRow
 async def finish_sweep(connect: Connect, enqueue: Enqueue, sweep_id: int) -> None:
     """Finish a running sweep once every planned page has its reading; before, and after, nothing
     happens."""
+    async with connect() as connection:
+        waiting = await sweeps.sweep_by_id(connection, sweep_id)
+        if waiting is not None and waiting.state == "running":
+            await sweeps.know(connection, waiting)
     async with connect() as connection, connection.transaction():
         await sweeps.lock_sweep(connection, sweep_id)
         if not await sweeps.finish_if_complete(connection, sweep_id):

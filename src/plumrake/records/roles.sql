@@ -50,5 +50,6 @@ REVOKE INSERT, DELETE ON password_reset FROM plumrake_working;
 REVOKE INSERT, UPDATE, DELETE ON person, membership, fix_state, standing_rule FROM plumrake_working;
 GRANT UPDATE (digested_at) ON person TO plumrake_working;
 GRANT EXECUTE ON FUNCTION make_partition() TO plumrake_working;
+GRANT EXECUTE ON FUNCTION know_sweep(bigint) TO plumrake_working;
 GRANT EXECUTE ON FUNCTION drop_partition(bigint, integer, integer) TO plumrake_working;
 REVOKE INSERT, UPDATE, DELETE ON _yoyo_migration, _yoyo_log FROM plumrake_working;

@@ -31,6 +31,7 @@ from plumrake.records.queries import (
 )
 
 _QUERIES = with_fragment(load("sweeps"), "sweep_shown")
+_MANY_PAGES = 50
 _MOST_FINDINGS = 1_000_000
 MOST_COUNTED = 10_000
 
@@ -456,6 +457,12 @@ async def take_batch(connection: Connection, sweep_id: int) -> int | None:
 async def unfinished(connection: Connection) -> list[int]:
     """Return the running sweeps that nobody works on any more."""
     return await numbers(connection, _QUERIES["unfinished"])
+
+
+async def know(connection: Connection, sweep: SweepRow) -> None:
+    """Have PostgreSQL count what a sweep of many pages has, so that it is joined for what it is."""
+    if sweep.total >= _MANY_PAGES:
+        await run(connection, _QUERIES["know"], sweep_id=sweep.id)
 
 
 async def rewind(connection: Connection, sweep_id: int) -> None:

@@ -188,6 +188,7 @@ WITH next AS (
         AND NOT EXISTS (
             SELECT FROM reading r
             WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id
+            OFFSET 0 -- looked up page by page, also where PostgreSQL knows nothing of the sweep yet
         )
 )
 
@@ -195,6 +196,10 @@ UPDATE sweep SET next_batch = next.batch + 1
 FROM next
 WHERE sweep.id = %(id)s AND next.batch IS NOT NULL
 RETURNING next.batch;
+
+-- name: know
+-- PostgreSQL counts what a sweep has.
+SELECT know_sweep(%(sweep_id)s);
 
 -- name: rewind
 -- Batches are taken from the first again.

@@ -7,6 +7,7 @@ DROP FUNCTION partition_there();
 DROP FUNCTION drop_partition(bigint, integer, integer);
 DROP FUNCTION forgettable(integer, integer);
 DROP FUNCTION make_partition();
+DROP FUNCTION know_sweep(bigint);
 DROP VIEW sweep_partition;
 DO $$
 DECLARE
@@ -21,7 +22,8 @@ DECLARE
 BEGIN
     DROP VIEW finding_row, fix_row;
     FOREACH name IN ARRAY ARRAY['reading', 'finding', 'sweep_page', 'sweep_event'] LOOP
-        indexes := ARRAY(SELECT replace(i.indexdef, ' ON ONLY ', ' ON ') FROM pg_indexes i
+        indexes := ARRAY(SELECT replace(replace(i.indexdef, ' ON ONLY ', ' ON '),
+                '(reading_id, sweep_id)', '(reading_id)') FROM pg_indexes i
             WHERE i.schemaname = 'public' AND i.tablename = name
             AND i.indexname <> name || '_of_id' ORDER BY i.indexname);
         keys := ARRAY(

@@ -65,11 +65,11 @@ BEGIN
         IF has_id THEN
             EXECUTE format('ALTER TABLE %I ALTER id ADD GENERATED ALWAYS AS IDENTITY '
                 '(START WITH %s)', name, last_id + 1);
-            EXECUTE format('CREATE INDEX %I ON %I (id)', name || '_of_id', name);
+            EXECUTE format('CREATE INDEX %I ON %I (id, sweep_id)', name || '_of_id', name);
         END IF;
         FOREACH index_made IN ARRAY indexes LOOP
             CONTINUE WHEN has_id AND index_made LIKE '%INDEX ' || name || '_pkey ON %';
-            EXECUTE index_made;
+            EXECUTE replace(index_made, '(reading_id)', '(reading_id, sweep_id)');
         END LOOP;
         FOREACH index_made IN ARRAY keys LOOP
             EXECUTE index_made;
@@ -136,17 +136,32 @@ BEGIN
     FOREACH name IN ARRAY ARRAY['reading', 'finding', 'sweep_page', 'sweep_event'] LOOP
         EXECUTE format('CREATE TABLE partitions.%I (LIKE %I INCLUDING DEFAULTS INCLUDING GENERATED '
             'INCLUDING CONSTRAINTS)', name || '_' || first_sweep, name);
-        EXECUTE format('ALTER TABLE partitions.%I ALTER sweep_id SET STATISTICS 0',
-            name || '_' || first_sweep);
         EXECUTE format('ALTER TABLE %I ATTACH PARTITION partitions.%I FOR VALUES FROM (%s) TO (%s)',
             name, name || '_' || first_sweep, first_sweep, past);
     END LOOP;
 END
 $$;
 COMMENT ON FUNCTION make_partition() IS
-'Makes the next partition, for as many sweeps as were begun in the last week. Which sweeps it has '
-'is not counted by ANALYZE: a new one would be taken for one without a row, and be joined so.';
+'Makes the next partition, for as many sweeps as were begun in the last week.';
 REVOKE EXECUTE ON FUNCTION make_partition() FROM public;
+
+CREATE FUNCTION know_sweep(known_sweep bigint) RETURNS void
+LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
+DECLARE
+    part bigint;
+BEGIN
+    SELECT b.first_sweep INTO part FROM sweep_partition b
+    WHERE b.first_sweep <= known_sweep AND b.before_sweep > known_sweep;
+    IF part IS NOT NULL THEN
+        EXECUTE format('ANALYZE partitions.%I, partitions.%I, partitions.%I',
+            'reading_' || part, 'finding_' || part, 'sweep_page_' || part);
+    END IF;
+END
+$$;
+COMMENT ON FUNCTION know_sweep(bigint) IS
+'Has PostgreSQL count how much a sweep has of its partition: one that it has not heard of it takes '
+'for one without rows, and joins it so.';
+REVOKE EXECUTE ON FUNCTION know_sweep(bigint) FROM public;
 
 CREATE FUNCTION partition_there() RETURNS trigger
 LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$

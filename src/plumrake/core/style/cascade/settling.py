@@ -44,7 +44,7 @@ def _in_seconds(durations: str) -> str:
     )
 
 
-_MILLISECONDS = re.compile(r"([+-]?[0-9]*\.?[0-9]+(?:e[+-]?[0-9]+)?)ms")
+_MILLISECONDS = re.compile(r"([+-]?(?:[0-9]+(?:\.[0-9]+)?|\.[0-9]+)(?:e[+-]?[0-9]+)?)ms")
 
 
 def for_control(found: Computed, control: Control) -> Computed:
