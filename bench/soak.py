@@ -91,7 +91,7 @@ def main(minutes: float = 60) -> None:
             for number in range(ASKERS)
         ]
         threads += [
-            threading.Thread(target=_kill, args=(service, mail, seen, stopping)),
+            threading.Thread(target=_kill, args=(service, mail, seen, stopping, minutes)),
             threading.Thread(target=_look, args=(service, seen, stopping)),
         ]
         start = time.monotonic()
@@ -231,8 +231,10 @@ def _ask(service: Running, token: str, number: int, seen: Seen, stopping: thread
                         seen.untrue.append(f"{answer.decision}: {answer.reason}")
 
 
-def _kill(service: Running, mail: Controller, seen: Seen, stopping: threading.Event) -> None:
-    """Break one thing after the other."""
+def _kill(
+    service: Running, mail: Controller, seen: Seen, stopping: threading.Event, minutes: float
+) -> None:
+    """Break one thing after the other, each of them once at least however short the time is."""
 
     def worker() -> None:
         service.kill_worker(0)
@@ -250,7 +252,7 @@ def _kill(service: Running, mail: Controller, seen: Seen, stopping: threading.Ev
 
     deeds = [worker, browser, service.restart_database, post]
     count = 0
-    while not stopping.wait(_KILL_EVERY):
+    while not stopping.wait(min(_KILL_EVERY, minutes * 60 / (len(deeds) + 1))):
         deed = deeds[count % len(deeds)]
         count += 1
         start = time.monotonic()
