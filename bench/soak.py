@@ -71,10 +71,26 @@ class Seen:
         ]
 
 
+class Post:
+    """A mail server that may go away and come back; what it is given it throws away."""
+
+    def __init__(self, port: int) -> None:
+        self.port = port
+        self.start()
+
+    def start(self) -> None:
+        """Be there."""
+        self._server = Controller(Sink(), hostname="127.0.0.1", port=self.port)
+        self._server.start()
+
+    def stop(self) -> None:
+        """Be away."""
+        self._server.stop()
+
+
 def main(minutes: float = 60) -> None:
     """Run it and print what was seen."""
-    mail = Controller(Sink(), hostname="127.0.0.1", port=free_port())
-    mail.start()
+    mail = Post(free_port())
     settings = {"mail_host": "127.0.0.1", "mail_port": str(mail.port)}
     with running(workers=2, **settings) as service, demo_site(service.rake, SITE):
         service.rake.sites.change(SITE, models.SiteChange(policy={"gate": {"holds": "barrier"}}))
@@ -232,7 +248,7 @@ def _ask(service: Running, token: str, number: int, seen: Seen, stopping: thread
 
 
 def _kill(
-    service: Running, mail: Controller, seen: Seen, stopping: threading.Event, minutes: float
+    service: Running, mail: Post, seen: Seen, stopping: threading.Event, minutes: float
 ) -> None:
     """Break one thing after the other, each of them once at least however short the time is."""
 
