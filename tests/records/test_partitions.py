@@ -56,7 +56,7 @@ def working(database: str, act: Callable[[Connection], Awaitable[int]]) -> int:
 
     async def acted() -> int:
         async with await psycopg.AsyncConnection.connect(
-            address_as(database, WORKING), autocommit=True
+            address_as(database, WORKING)
         ) as connection:
             return await act(connection)
 

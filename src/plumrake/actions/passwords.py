@@ -68,7 +68,7 @@ async def strength_of(password: str, about: Sequence[str] = ()) -> Strength:
 
 
 def _judged(password: str, about: Sequence[str]) -> Strength:
-    from zxcvbn import zxcvbn  # its lists take a third of a second, and nobody may choose one
+    from zxcvbn import zxcvbn  # a third of a second, at each start else
 
     words = ["plumrake", *(word for one in about for word in (one, *one.replace("@", " ").split()))]
     score = int(zxcvbn(password[:_JUDGED], user_inputs=words)["score"]) if password else 0

@@ -35,7 +35,9 @@ async def forget_sweeps(connection: Connection, days: int, kept_sweeps: int) -> 
     by sweep, each in a transaction of its own."""
     how = {"days": days, "kept_sweeps": kept_sweeps}
     forgotten = 0
-    for first_sweep in await numbers(connection, _QUERIES["old_partitions"]):
+    partitions = await numbers(connection, _QUERIES["old_partitions"])
+    await connection.commit()  # else all that follows were one transaction, with all its locks
+    for first_sweep in partitions:
         try:
             async with connection.transaction():
                 await run(connection, _PATIENCE)
@@ -47,7 +49,9 @@ async def forget_sweeps(connection: Connection, days: int, kept_sweeps: int) -> 
                 )
         except LockNotAvailable:
             continue
-    for sweep_id in await numbers(connection, _QUERIES["forgettable"], limit=_MOST_AT_ONCE, **how):
+    single = await numbers(connection, _QUERIES["forgettable"], limit=_MOST_AT_ONCE, **how)
+    await connection.commit()
+    for sweep_id in single:
         async with connection.transaction():
             forgotten += await run(connection, _QUERIES["forget_sweep"], sweep_id=sweep_id)
     return forgotten
