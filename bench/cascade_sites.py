@@ -8,7 +8,6 @@ import json
 import re
 import shutil
 import tempfile
-import threading
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -16,9 +15,8 @@ from pathlib import Path
 import httpx
 from playwright.sync_api import Page, sync_playwright
 
-from bench.service import EMAIL, PASSWORD, demo_site, running
+from bench.service import EMAIL, PASSWORD, demo_site, running, served
 from plumrake.demo.ports import free_port
-from plumrake.demo.server import make_server
 from plumrake.demo.wordpress.garden import fill
 from plumrake.demo.wordpress.server import WordPress
 from plumrake.lenses.rendered.jail import find_browser
@@ -64,13 +62,10 @@ def console(scheme: str) -> Iterator[list[str]]:
     folder = Path(tempfile.mkdtemp(prefix="plr-console-"))
     with ThreadPoolExecutor(1) as elsewhere:  # here a loop runs already
         elsewhere.submit(_swept_and_captured, folder, scheme).result()
-    server = make_server(folder, 0)
-    threading.Thread(target=server.serve_forever, daemon=True).start()
-    base = f"http://127.0.0.1:{server.server_address[1]}/"
     try:
-        yield [base + file.name for file in sorted(folder.glob("*.html"))]
+        with served(folder) as origin:
+            yield [f"{origin}/{file.name}" for file in sorted(folder.glob("*.html"))]
     finally:
-        server.shutdown()
         shutil.rmtree(folder, ignore_errors=True)
 
 

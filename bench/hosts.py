@@ -14,7 +14,6 @@ import shutil
 import subprocess
 import sys
 import tempfile
-import threading
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -22,11 +21,10 @@ from pathlib import Path
 import psycopg
 
 from bench.made_site import make_pages, write_site
-from bench.service import EMAIL, PASSWORD
+from bench.service import EMAIL, PASSWORD, served
 from plumrake.actions.people import add_person
 from plumrake.actions.sweeps import SweepRequest, start_sweep
 from plumrake.demo.cluster import Cluster, address_as
-from plumrake.demo.server import make_server
 from plumrake.jobs.app import Queue, make_app
 from plumrake.records import sites
 from plumrake.records.migrate import migrate
@@ -51,13 +49,11 @@ def main(pages: int = 600, hosts: int = 2) -> None:
         cluster.start()
         running.callback(cluster.stop)
         migrate(cluster.address)
-        server = make_server(folder / "site", 0, HERE)
-        running.callback(server.shutdown)
-        threading.Thread(target=server.serve_forever, daemon=True).start()
+        origin = running.enter_context(served(folder / "site", HERE))
         sweep = asyncio.run(
             _begun(
                 cluster.address,
-                f"http://{HERE}:{server.server_address[1]}/",
+                f"{origin}/",
                 [page.path for page in made],
             )
         )

@@ -123,6 +123,17 @@ def memory_of(process: psutil.Process) -> int:
 
 
 @contextlib.contextmanager
+def served(folder: Path, host: str = "127.0.0.1") -> Iterator[str]:
+    """Serve the files of a folder; give their origin."""
+    server = make_server(folder, 0, host)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    try:
+        yield f"http://{host}:{server.server_address[1]}"
+    finally:
+        server.shutdown()
+
+
+@contextlib.contextmanager
 def demo_site(rake: PlumRake, slug: str) -> Iterator[tuple[Path, str]]:
     """Serve the demo's live pages and register them as a site; give their folder and origin."""
     with tempfile.TemporaryDirectory() as folder:

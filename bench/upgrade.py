@@ -14,7 +14,6 @@ import shutil
 import subprocess
 import sys
 import tempfile
-import threading
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -22,12 +21,11 @@ from pathlib import Path
 import psycopg
 
 from bench.made_site import make_pages, write_site
-from bench.service import EMAIL, PASSWORD
+from bench.service import EMAIL, PASSWORD, served
 from plumrake import models
 from plumrake.client import PlumRake, PlumRakeError
 from plumrake.demo.cluster import Cluster
 from plumrake.demo.ports import free_port
-from plumrake.demo.server import make_server
 from plumrake.records.roles import ROLES
 
 ROOT = Path(__file__).parent.parent
@@ -48,9 +46,7 @@ def main(commit: str = "") -> None:
         old = running.enter_context(_checked_out(before, folder / "before"))
         pages = make_pages(PAGES)
         write_site(folder / "site", pages)
-        server = make_server(folder / "site", 0)
-        running.callback(server.shutdown)
-        threading.Thread(target=server.serve_forever, daemon=True).start()
+        origin = running.enter_context(served(folder / "site"))
         cluster = Cluster(Path(tempfile.mkdtemp(prefix="plr-upgrade-db-")))
         running.callback(shutil.rmtree, cluster.folder, ignore_errors=True)
         cluster.start()
@@ -62,7 +58,6 @@ def main(commit: str = "") -> None:
         print(f"the version before: {_git('log', '-1', '--format=%h %s', before)}")
         parts.start("serve", old)
         parts.start("worker", old)
-        origin = f"http://127.0.0.1:{server.server_address[1]}"
         with PlumRake(parts.address) as rake:
             parts.sign_in(rake)
             rake.sites.add(
