@@ -13,6 +13,7 @@ from plumrake.actions.single_sign_on import Provider
 from plumrake.actions.site_sources import SourceSettings
 from plumrake.actions.tidying import KeptDays
 from plumrake.models import Role
+from plumrake.net.guard import networks_in
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
 
@@ -83,6 +84,10 @@ class Settings(BaseSettings):
     """What secrets of connections are encrypted with: 32 bytes in URL-safe base64, the same for
     service and worker; without it no connection with a secret can be made."""
 
+    private_networks: str = ""
+    """Networks (with ',' between them) outside of which no private address is reached, whatever
+    leave a site has; without one the site's leave is enough. The address guard reads it."""
+
     describer: str = ""
     """The address of a program of the organisation's own that describes pictures
     (docs/describer.md); without one nobody is asked."""
@@ -117,6 +122,12 @@ class Settings(BaseSettings):
         ):
             raise ValueError("has to be http:// or https:// with a host, and no path")
         return address
+
+    @field_validator("private_networks")
+    @classmethod
+    def _networks(cls, networks: str) -> str:
+        networks_in(networks)
+        return networks
 
     @field_validator("second_factor")
     @classmethod

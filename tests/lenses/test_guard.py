@@ -98,6 +98,40 @@ async def test_nobody_gets_leave_for_link_local_addresses(address: str) -> None:
         await Guard([f"http://{host}/"]).resolve(host, 80)
 
 
+@pytest.mark.parametrize(
+    ("networks", "address", "is_reached"),
+    [
+        ("", "10.1.2.3", True),
+        ("10.1.0.0/16", "10.1.2.3", True),
+        ("10.2.0.0/16, 10.1.2.0/24", "10.1.2.3", True),
+        ("10.1.0.0/16", "10.2.0.1", False),
+        ("10.1.0.0/16", "127.0.0.1", False),
+        ("10.1.0.0/16", "::ffff:10.1.2.3", True),
+        ("10.1.0.0/16", "::ffff:10.2.0.1", False),
+        ("fd12:3456::/32", "fd12:3456::1", True),
+        ("fd12:3456::/32", "fd13::1", False),
+        ("169.254.0.0/16", "169.254.169.254", False),
+        ("10.1.0.0/16", "93.184.216.34", True),
+        ("10.1.2.3/16", "10.1.2.3", False),
+    ],
+)
+async def test_the_operators_networks_bound_every_leave(
+    monkeypatch: pytest.MonkeyPatch, networks: str, address: str, is_reached: bool
+) -> None:
+    """A site with leave reaches private addresses in these networks alone; public ones are not
+    their matter, link-local ones are not theirs to give, and a list that cannot be read gives
+    none."""
+    monkeypatch.setenv("PLUMRAKE_PRIVATE_NETWORKS", networks)
+    host = f"[{address}]" if ":" in address else address
+    guard = Guard([f"http://{host}/"])
+    if is_reached:
+        assert await guard.resolve(host, 80) == address
+    else:
+        with pytest.raises(Unreadable) as refused:
+            await guard.resolve(host, 80)
+        assert refused.value.code == "address-refused"
+
+
 class Listener:
     """A private server that notes who came by."""
 

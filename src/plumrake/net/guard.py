@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import asyncio
 import ipaddress
+import os
 import socket
 from collections.abc import Iterable
 from urllib.parse import urlsplit
@@ -18,6 +19,9 @@ from plumrake.net.problems import Unreadable
 _NAT64 = ipaddress.ip_network("64:ff9b::/96")
 _METADATA = ipaddress.ip_network("fd00:ec2::/32")
 _CONNECT_SECONDS = 10.0
+_NETWORKS_SETTING = "PLUMRAKE_PRIVATE_NETWORKS"
+
+Network = ipaddress.IPv4Network | ipaddress.IPv6Network
 
 
 def origin_of(address: str) -> tuple[str, int]:
@@ -62,9 +66,40 @@ def is_of_the_machine(address: str) -> bool:
     return ip.is_link_local or ip in _METADATA
 
 
+def networks_in(text: str) -> tuple[Network, ...]:
+    """Return the networks in a list with ``,`` between them, as ``10.20.0.0/16``. Raises
+    ``ValueError`` with what is wrong."""
+    found = []
+    for one in filter(None, (part.strip() for part in text.split(","))):
+        try:
+            found.append(ipaddress.ip_network(one))
+        except ValueError:
+            raise ValueError(
+                f"'{one}' is no network, as 10.20.0.0/16 or fd12:3456::/32 (without bits of a host)"
+            ) from None
+    return tuple(found)
+
+
+def operators_networks() -> tuple[Network, ...] | None:
+    """Return the networks outside of which no private address is reached, whatever leave a site
+    has (``PLUMRAKE_PRIVATE_NETWORKS``); None: the leave of the site is enough. Raises
+    ``Unreadable`` (address-refused) where the setting cannot be read."""
+    try:
+        return networks_in(os.environ.get(_NETWORKS_SETTING, "")) or None
+    except ValueError as error:
+        raise Unreadable("address-refused", f"the setting {_NETWORKS_SETTING}: {error}") from None
+
+
+def _is_within(address: str, networks: Iterable[Network]) -> bool:
+    ip = ipaddress.ip_address(address.partition("%")[0])
+    if isinstance(ip, ipaddress.IPv6Address) and (inner := _inside(ip)) is not None:
+        return _is_within(str(inner), networks)
+    return any(ip in network for network in networks)
+
+
 class Guard:
-    """Lets connections go to public addresses, and to private ones only for origins with leave; to
-    link-local ones never."""
+    """Lets connections go to public addresses, and to private ones only for origins with leave and
+    in the operator's networks; to link-local ones never."""
 
     def __init__(self, private_origins: Iterable[str] = ()) -> None:
         self._leave = frozenset(origin_of(origin) for origin in private_origins)
@@ -89,12 +124,22 @@ class Guard:
             raise Unreadable(
                 "address-refused", f"'{host}' leads to a link-local address, which nobody may reach"
             )
-        if (host, port) not in self._leave and not all(is_public(address) for address in addresses):
+        private = [address for address in addresses if not is_public(address)]
+        if private and (host, port) not in self._leave:
             raise Unreadable(
                 "address-refused",
                 (
                     f"'{host}' leads to a private address; register the site with leave for "
                     "private addresses"
+                ),
+            )
+        networks = operators_networks() if private else None
+        if networks is not None and not all(_is_within(one, networks) for one in private):
+            raise Unreadable(
+                "address-refused",
+                (
+                    f"'{host}' leads to a private address outside of the networks that the "
+                    f"operator allows ({_NETWORKS_SETTING})"
                 ),
             )
         return addresses[0]
