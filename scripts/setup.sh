@@ -64,6 +64,15 @@ if [ "$(cat .venv/plumrake-mark 2>/dev/null || true)" != "$mark" ]; then
   echo "$mark" > .venv/plumrake-mark
 fi
 
+# What stands in for a store of pictures wants other versions of what the service uses: it has an environment of its own.
+mark=$(sha256sum < requirements/store.txt)
+if [ "$(cat .venv/store/plumrake-mark 2>/dev/null || true)" != "$mark" ]; then
+  say "installing a store for the tests"
+  python3 -m venv .venv/store
+  scripts/install_packages.sh .venv/store/bin/python -r requirements/store.txt
+  echo "$mark" > .venv/store/plumrake-mark
+fi
+
 # The console wants Node 20.19 or newer; Debian's may be older, so the one packaged for Python stands in where needed.
 PATH="$PWD/.venv/bin:$PATH"
 new_enough='const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 20 || (a === 20 && b >= 19) ? 0 : 1)'

@@ -16,6 +16,7 @@ from plumrake.models import Role
 from plumrake.net.guard import networks_in
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
+from plumrake.outbound.object_store import ObjectStore, StoreSettings, check_store_address
 
 
 class Settings(BaseSettings):
@@ -84,6 +85,14 @@ class Settings(BaseSettings):
     """What secrets of connections are encrypted with: 32 bytes in URL-safe base64, the same for
     service and worker; without it no connection with a secret can be made."""
 
+    evidence_store: str = ""
+    """``s3://BUCKET/PREFIX``: where pictures are kept beside the database; without one in it."""
+    evidence_endpoint: str = ""
+    """The address of the service that has the bucket; default: Amazon's for the region."""
+    evidence_region: str = "us-east-1"
+    evidence_key: str = ""
+    evidence_secret: str = ""
+
     private_networks: str = ""
     """Networks (with ',' between them) outside of which no private address is reached, whatever
     leave a site has; without one the site's leave is enough. The address guard reads it."""
@@ -98,6 +107,21 @@ class Settings(BaseSettings):
     def describer_asked(self) -> Describer | None:
         """The describer, or None."""
         return Describer(self.describer, self.describer_token) if self.describer else None
+
+    @property
+    def store(self) -> ObjectStore | None:
+        """The store for contents of evidence, or None."""
+        if not self.evidence_store:
+            return None
+        return ObjectStore(
+            StoreSettings(
+                self.evidence_store,
+                self.evidence_endpoint,
+                self.evidence_region,
+                self.evidence_key,
+                self.evidence_secret,
+            )
+        )
 
     @property
     def kept(self) -> KeptDays:
@@ -121,6 +145,13 @@ class Settings(BaseSettings):
             or parts.query
         ):
             raise ValueError("has to be http:// or https:// with a host, and no path")
+        return address
+
+    @field_validator("evidence_store")
+    @classmethod
+    def _bucket(cls, address: str) -> str:
+        if address:
+            check_store_address(address)
         return address
 
     @field_validator("private_networks")

@@ -6,7 +6,7 @@ from __future__ import annotations
 from itertools import pairwise
 from typing import Any
 
-from plumrake.records import corrections, picture_texts, sweeps
+from plumrake.records import corrections, evidence, picture_texts
 from plumrake.records.corrections import CorrectionFilters, NewCorrection, NewWriting, SourceTextRow
 from tests.records.conftest import Rows
 
@@ -226,7 +226,7 @@ async def test_pictures_that_corrections_and_clearances_show_are_kept(rows: Rows
         state="answered",
         decision="clear",
     )
-    gone = await sweeps.forget_evidence(rows.connection, older_than_days=30, kept_sweeps=1)
+    gone = await evidence.forget(rows.connection, older_than_days=30, kept_sweeps=1)
     left = {row[0] for row in await rows.run("SELECT hash FROM evidence")}
     assert left >= {"before", "after", "cleared"}
     assert not left & {"old", "nothing"}

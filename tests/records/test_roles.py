@@ -22,7 +22,7 @@ OF_NO_SITE = frozenset(
         *("authenticator", "challenge", "email", "idempotency", "known_browser", "notification"),
         *("passkey", "password_reset", "people_group", "people_group_member", "person"),
         *("recovery_code", "session", "sign_in_attempt", "token"),
-        *("evidence", "inventory", "page_evidence", "page_view", "source_text"),
+        *("evidence", "evidence_dropped", "inventory", "page_evidence", "page_view", "source_text"),
         *("fix_state", "log_start", "service_secret", "standing_rule", "start_key"),
     )
 )

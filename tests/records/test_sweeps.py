@@ -10,7 +10,7 @@ from typing import Any
 from psycopg.types.json import Jsonb
 
 from plumrake.core.inventory import Inventory, PageViews
-from plumrake.records import readings, sweeps
+from plumrake.records import evidence, readings, sweeps
 from plumrake.records.sweeps import (
     DiscoveredPage,
     FindingFilters,
@@ -505,7 +505,7 @@ async def test_old_evidence_is_forgotten_once_nothing_shows_it(rows: Rows) -> No
             picture=f"{name} cause",
         )
     await rows.evidence("nowhere")
-    gone = await sweeps.forget_evidence(rows.connection, older_than_days=30, kept_sweeps=1)
+    gone = await evidence.forget(rows.connection, older_than_days=30, kept_sweeps=1)
     there = {name for (name,) in await rows.run("SELECT hash FROM evidence")}
     assert gone == 2
     assert there == {
@@ -525,10 +525,11 @@ async def test_old_evidence_is_forgotten_once_nothing_shows_it(rows: Rows) -> No
     kept = await readings.page_views_of(rows.connection, new)
     assert set(kept) == set(readings.PAGE_VIEWS)
     assert kept[PageViews.__slots__[0]] == [{"of": "newest"}]
-    piece = await sweeps.evidence_by_hash(rows.connection, "newest page")
+    piece = await evidence.by_hash(rows.connection, "newest page")
     assert piece is not None
+    assert piece.content is not None
     assert (piece.media_type, bytes(piece.content)) == ("image/jpeg", b"x")
-    assert await sweeps.evidence_by_hash(rows.connection, "nowhere") is None
+    assert await evidence.by_hash(rows.connection, "nowhere") is None
 
 
 async def test_a_page_s_readings_are_told_over_time(rows: Rows) -> None:

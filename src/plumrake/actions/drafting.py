@@ -36,7 +36,7 @@ from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.lenses.runners import AssessorLost
 from plumrake.lenses.sources import Planned
 from plumrake.net.problems import Unreadable
-from plumrake.records import connections, corrections, sites, sweeps
+from plumrake.records import connections, corrections, evidence, sites, sweeps
 from plumrake.records.corrections import CorrectionRow, DraftOutcome
 from plumrake.records.sites import SiteRow
 
@@ -172,7 +172,7 @@ async def _kept(connect: Connect, correction: CorrectionRow, drafted: _Drafted) 
         await corrections.keep_source(connection, drafted.source.row())
         for picture in drafted.pictures:
             if picture is not None:
-                await sweeps.keep_evidence(connection, hash_of(picture), "image/jpeg", picture)
+                await evidence.keep(connection, hash_of(picture), "image/jpeg", picture)
         for other, edits, place in drafted.moved:
             given = [edit.as_dict() for edit in edits]
             await corrections.set_edits(connection, other, given, outcome.source_hash, place)

@@ -16,7 +16,7 @@ from plumrake.core.journeys import is_state
 from plumrake.lenses.read_options import DrawnAs, ReadOptions
 from plumrake.lenses.reader import Obtained, PageReader
 from plumrake.net.problems import Unreadable
-from plumrake.records import connections, page_pictures, sites, sweeps
+from plumrake.records import connections, evidence, page_pictures, sites, sweeps
 from plumrake.records.page_pictures import PagePictureRow, PageToDrawRow
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
@@ -91,7 +91,7 @@ async def _keep(
         content_hash = None
         if picture is not None:
             content_hash = hash_of(picture)
-            await sweeps.keep_evidence(connection, content_hash, "image/jpeg", picture)
+            await evidence.keep(connection, content_hash, "image/jpeg", picture)
         has_changed = obtained.content_hash != page.content_hash
         drawn = PagePictureRow(kind, "ready", content_hash, says, has_changed)
         await page_pictures.keep(connection, reading_id, drawn)

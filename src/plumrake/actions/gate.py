@@ -68,7 +68,7 @@ from plumrake.lenses.reader import Obtained, PageReader, open_markup
 from plumrake.lenses.runners import AssessorLost
 from plumrake.net.fetch import Fetched
 from plumrake.net.problems import Problem, Unreadable
-from plumrake.records import connections, gate, items, sites, sweeps
+from plumrake.records import connections, evidence, gate, items, sites, sweeps
 from plumrake.records.gate import ClearanceRow, NewAnswer, NewClearance
 from plumrake.records.queries import Connection
 from plumrake.records.sites import SiteRow
@@ -329,7 +329,7 @@ async def answer(
         picture = None
         if result.picture is not None:
             picture = hash_of(result.picture)
-            await sweeps.keep_evidence(connection, picture, "image/jpeg", result.picture)
+            await evidence.keep(connection, picture, "image/jpeg", result.picture)
         kept = await gate.keep_answer(
             connection,
             clearance_id,

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import asyncio
 import io
+from collections.abc import Sequence
 from itertools import groupby
 
 from PIL import Image
 
 from plumrake.core.content_hash import hash_of
-from plumrake.records import causes, sweeps
+from plumrake.records import causes, evidence
 from plumrake.records.causes import PlaceToPictureRow
 from plumrake.records.queries import Connection
 
@@ -19,23 +20,38 @@ LEAST, MOST = (320, 120), (1280, 800)
 
 async def picture_causes(connection: Connection, sweep_id: int, check: str | None = None) -> None:
     """Cut pictures of the causes, or of those of one check, out of the pages' pictures, of which
-    each is opened once."""
+    each is opened once; where such a picture was carried into the store, a worker cuts out of it
+    soon after."""
     wanted = await causes.places_to_picture(connection, sweep_id, check)
     for picture, group in groupby(wanted, key=lambda place: place.picture):
-        evidence = await sweeps.evidence_by_hash(connection, picture)
-        if evidence is None:
+        found = await evidence.by_hash(connection, picture)
+        if found is None:
+            continue
+        if found.content is None:
+            await causes.picture_later(connection, sweep_id)
             continue
         places = list(group)
-        for place, content in zip(
-            places, await asyncio.to_thread(_cut_all, evidence.content, places), strict=True
-        ):
-            if content is not None:
-                content_hash = hash_of(content)
-                await sweeps.keep_evidence(connection, content_hash, "image/webp", content)
-                await causes.keep_picture(connection, sweep_id, place, content_hash)
+        cuts = await asyncio.to_thread(cut_all, found.content, places)
+        await keep_cuts(connection, sweep_id, places, cuts)
 
 
-def _cut_all(picture: bytes, places: list[PlaceToPictureRow]) -> list[bytes | None]:
+async def keep_cuts(
+    connection: Connection,
+    sweep_id: int,
+    places: Sequence[PlaceToPictureRow],
+    cuts: Sequence[bytes | None],
+) -> None:
+    """Keep what was cut out for places of causes of a sweep; None where a place is not in the
+    picture."""
+    for place, content in zip(places, cuts, strict=True):
+        if content is not None:
+            content_hash = hash_of(content)
+            await evidence.keep(connection, content_hash, "image/webp", content)
+            await causes.keep_picture(connection, sweep_id, place, content_hash)
+
+
+def cut_all(picture: bytes, places: Sequence[PlaceToPictureRow]) -> list[bytes | None]:
+    """Return the parts of a page's picture around places; see ``cut``."""
     with Image.open(io.BytesIO(picture)) as whole:
         whole.load()
         return [cut(whole, place.box) for place in places]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from plumrake.actions.ports import Connect
-from plumrake.records import log, sweeps, tidying
+from plumrake.records import evidence, log, tidying
 
 OLD_DAYS = 90
 JOBS_DAYS = 30
@@ -45,7 +45,7 @@ async def tidy(connect: Connect, kept: KeptDays | None = None) -> Tidied:
             return Tidied(
                 sweeps=forgotten,
                 log_entries=await log.forget(connection, kept.log),
-                evidence=await sweeps.forget_evidence(
+                evidence=await evidence.forget(
                     connection, older_than_days=OLD_DAYS, kept_sweeps=KEPT_SWEEPS
                 ),
                 messages=await tidying.forget_messages(connection, OLD_DAYS),

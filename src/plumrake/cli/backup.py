@@ -11,12 +11,16 @@ from typing import Any, TypeVar
 import click
 import psycopg
 
+from plumrake.actions.evidence import bring_back
+from plumrake.actions.ports import Connect
 from plumrake.actions.tidying import tidy
 from plumrake.cli.errors import Exit, fail
 from plumrake.cli.processes import settings_or_fail
 from plumrake.cli.shared import counted
 from plumrake.cli.terminal import echo
+from plumrake.outbound.object_store import StoreAway
 from plumrake.records.backup import BackupFailed, back_up, restore
+from plumrake.settings import Settings
 
 _MB = 1_000_000
 _MANY = {"person": "people", "fix": "fixes"}
@@ -58,13 +62,7 @@ def tidy_command() -> None:
     jobs that failed after 30, the log after PLUMRAKE_LOG_DAYS. A worker does it every night; this
     does it now."""
     settings = settings_or_fail()
-
-    @asynccontextmanager
-    async def connect() -> AsyncIterator[psycopg.AsyncConnection[Any]]:
-        async with await psycopg.AsyncConnection.connect(settings.database) as connection:
-            yield connection
-
-    gone = _tried(lambda: asyncio.run(tidy(connect, settings.kept)))
+    gone = _tried(lambda: asyncio.run(tidy(_connecting(settings), settings.kept)))
     echo(
         f"forgotten: {counted(gone.sweeps, 'sweep')}, "
         f"{counted(gone.evidence, 'piece')} of evidence, "
@@ -73,10 +71,38 @@ def tidy_command() -> None:
     )
 
 
+@click.command("bring-back")
+def bring_back_command() -> None:
+    """Bring every picture that was carried into the store (PLUMRAKE_EVIDENCE_STORE) back into the
+    database. Do it with the workers stopped, then start them without that setting; the store keeps
+    what it has."""
+    settings = settings_or_fail()
+    store = settings.store
+    if store is None:
+        fail("no store is set: PLUMRAKE_EVIDENCE_STORE says where the pictures are", Exit.USAGE)
+    number, missing = _tried(lambda: asyncio.run(bring_back(_connecting(settings), store)))
+    echo(f"{counted(number, 'picture')} brought back")
+    if missing:
+        fail(
+            f"{counted(len(missing), 'picture')} the store does not have, the first {missing[0]}; "
+            "they stay marked as there",
+            Exit.UNREAD,
+        )
+
+
+def _connecting(settings: Settings) -> Connect:
+    @asynccontextmanager
+    async def connect() -> AsyncIterator[psycopg.AsyncConnection[Any]]:
+        async with await psycopg.AsyncConnection.connect(settings.database) as connection:
+            yield connection
+
+    return connect
+
+
 def _tried(act: Callable[[], Given]) -> Given:
     try:
         return act()
-    except BackupFailed as error:
+    except (BackupFailed, StoreAway) as error:
         fail(str(error), Exit.UNREAD)
     except psycopg.OperationalError as error:
         fail(

@@ -16,6 +16,7 @@ import click
 import psycopg
 
 from plumrake.cli.errors import Exit
+from plumrake.cli.shared import counted
 from plumrake.cli.terminal import echo
 from plumrake.lenses.rendered.jail import NONE, find_browser, kind_of
 from plumrake.spelling.dictionaries import DictionaryUnreadable, installed, lexicon
@@ -163,7 +164,28 @@ async def _sites(settings: Settings) -> list[Told]:
     return [
         Told("connections", _well(sources.well, sources.number), "; ".join(sources.lacks)),
         Told("certificates", _well(kept.well, kept.number) + end, "; ".join(kept.lacks)),
+        await _evidence(connection, settings),
     ]
+
+
+async def _evidence(
+    connection: psycopg.AsyncConnection[tuple[object, ...]], settings: Settings
+) -> Told:
+    """Look at where pictures are, and whether the store takes and gives."""
+    from plumrake.actions.evidence import look_at_store
+    from plumrake.records import evidence
+
+    figures = await evidence.figures(connection)
+    if settings.store is None:
+        lack = "they are in a store: set PLUMRAKE_EVIDENCE_STORE" if figures.carried else ""
+        away = f", {figures.carried} in a store that is not set" if figures.carried else ""
+        return Told("evidence", f"{counted(figures.here, 'picture')} in the database{away}", lack)
+    has = (
+        f"{counted(figures.here, 'picture')} in the database, {figures.carried} in "
+        f"{settings.evidence_store}"
+    )
+    problem = await look_at_store(settings.store)
+    return Told("evidence", has, f"{problem}; check PLUMRAKE_EVIDENCE_…" if problem else "")
 
 
 def _well(well: int, number: int) -> str:

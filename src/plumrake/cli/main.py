@@ -57,6 +57,7 @@ _PLACES: dict[str, str] = {
     "backup": "backup:backup_command",
     "restore": "backup:restore_command",
     "tidy": "backup:tidy_command",
+    "bring-back": "backup:bring_back_command",
     "demo": "demo:demo_group",
 }
 

@@ -114,6 +114,7 @@ def worker_command() -> None:
             sources=settings.sources,
             describer=settings.describer_asked,
             kept=settings.kept,
+            store=settings.store,
         )
     )
 

@@ -14,6 +14,7 @@ from psycopg import OperationalError
 from plumrake.actions import (
     drafting,
     drawing,
+    evidence,
     finishing,
     gate,
     items,
@@ -35,6 +36,7 @@ from plumrake.actions.tidying import KeptDays
 from plumrake.lenses.read_options import DrawnAs
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
+from plumrake.outbound.object_store import ObjectStore, StoreAway
 from plumrake.records import log as log_records
 
 log = structlog.get_logger()
@@ -65,6 +67,7 @@ class Resources:
     memory: ReadingMemory
     describer: Describer | None = None
     kept: KeptDays = field(default_factory=KeptDays)
+    store: ObjectStore | None = None
 
 
 def _resources(context: JobContext) -> Resources:
@@ -261,6 +264,18 @@ async def make_room(context: JobContext, timestamp: int) -> None:
     await tidying.make_room(_resources(context).connect)
 
 
+async def carry_evidence(context: JobContext, timestamp: int) -> None:
+    """Carry contents of evidence into the store, and cut the pictures that wait for some there."""
+    resources = _resources(context)
+    if resources.store is None:
+        return
+    try:
+        await evidence.picture_from_store(resources.connect, resources.store)
+        await evidence.carry(resources.connect, resources.store)
+    except StoreAway as problem:
+        log.warning("the evidence store is away", problem=str(problem))
+
+
 async def seal_log(context: JobContext, timestamp: int) -> None:
     """Seal what the log says since the last time."""
     async with _resources(context).connect() as connection:
@@ -308,6 +323,7 @@ def make_blueprint() -> Blueprint:
         ("* * * * * */10", send_emails),
         ("* * * * * */10", seal_log),
         ("* * * * *", start_scheduled),
+        ("* * * * *", carry_evidence),
         ("*/5 * * * *", read_due),
         ("*/5 * * * *", make_room),
         ("1 * * * *", end_waivers),

@@ -24,6 +24,7 @@ from plumrake.lenses.runners import ProcessRunners, Runners
 from plumrake.net.fetch import Limits
 from plumrake.outbound.describer import Describer
 from plumrake.outbound.mail import MailServer
+from plumrake.outbound.object_store import ObjectStore
 from plumrake.records.connecting import lasting
 from plumrake.records.queries import Connection
 
@@ -97,12 +98,13 @@ class Post:
 
 @dataclass(frozen=True, slots=True)
 class Means:
-    """What the tasks are given: where sources may be, who describes pictures, None for nobody, and
-    for how many days things are kept."""
+    """What the tasks are given: where sources may be, who describes pictures, None for nobody, for
+    how many days things are kept, and the store for contents of evidence, None for the database."""
 
     sources: SourceSettings
     describer: Describer | None = None
     kept: KeptDays = field(default_factory=KeptDays)
+    store: ObjectStore | None = None
 
 
 async def run_worker(
@@ -115,6 +117,7 @@ async def run_worker(
     sources: SourceSettings | None = None,
     describer: Describer | None = None,
     kept: KeptDays | None = None,
+    store: ObjectStore | None = None,
 ) -> None:
     """Work until SIGTERM or SIGINT. A database that is away is waited for; batches that die with
     the worker are taken up by another."""
@@ -127,7 +130,7 @@ async def run_worker(
     try:
         while not stopping.is_set():
             try:
-                known = Means(sources or SourceSettings(), describer, kept or KeptDays())
+                known = Means(sources or SourceSettings(), describer, kept or KeptDays(), store)
                 await _work(database, readers, jobs, stopping, mail or Post(), known)
             except (ConnectorException, OperationalError, PoolTimeout) as error:
                 log.warning(
@@ -167,6 +170,7 @@ async def _work(
             ReadingMemory(),
             means.describer,
             means.kept,
+            means.store,
         )
         working = asyncio.create_task(_take_all(app, jobs, resources))
         waiting = asyncio.create_task(stopping.wait())

@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Any
 
 from plumrake.core.causes import Cause, Place
-from plumrake.records.queries import Connection, load, number, row_or_none, rows, run
+from plumrake.records.queries import Connection, load, number, numbers, row_or_none, rows, run
 from plumrake.records.sweeps import SweepRow
 
 _QUERIES = load("causes")
@@ -175,6 +175,21 @@ async def keep_picture(
         finding=place.finding,
         picture=picture,
     )
+
+
+async def picture_later(connection: Connection, sweep_id: int) -> None:
+    """Note that causes of a sweep want pictures of contents that are in the store."""
+    await run(connection, _QUERIES["picture_later"], sweep_id=sweep_id)
+
+
+async def pictured_later(connection: Connection) -> list[int]:
+    """Return the numbers of the sweeps that wait for such pictures."""
+    return await numbers(connection, _QUERIES["pictured_later"])
+
+
+async def mark_pictured(connection: Connection, sweep_id: int) -> None:
+    """Note that a sweep waits for no such picture any more."""
+    await run(connection, _QUERIES["mark_pictured"], sweep_id=sweep_id)
 
 
 async def causes_of(

@@ -155,6 +155,21 @@ INSERT INTO cause_picture (sweep_id, key, finding_id, picture) VALUES (
     %(sweep_id)s, %(key)s, %(finding)s, %(picture)s
 ) ON CONFLICT DO NOTHING;
 
+-- name: picture_later
+-- Some causes of a sweep want pictures of contents that are in the store.
+INSERT INTO sweep_to_picture (sweep_id) VALUES (%(sweep_id)s)
+ON CONFLICT DO NOTHING;
+
+-- name: pictured_later
+-- The sweeps that wait for such pictures.
+SELECT sweep_id FROM sweep_to_picture
+ORDER BY sweep_id;
+
+-- name: mark_pictured
+-- A sweep waits for no such picture any more.
+DELETE FROM sweep_to_picture
+WHERE sweep_id = %(sweep_id)s;
+
 -- name: of_sweep
 -- The causes of a sweep that the filters let through, by reach (which is their position), or first
 -- by weight (the sure ones of each before the doubtful)

@@ -1,4 +1,4 @@
-"""Sweeps, their readings, findings, events and evidence."""
+"""Sweeps, their readings, findings and events."""
 
 from __future__ import annotations
 
@@ -13,8 +13,8 @@ from plumrake.core.decisions import standing
 from plumrake.core.inventory import Inventory, PageViews
 from plumrake.core.questions.evidence import Shown
 from plumrake.core.questions.question import Evidence
+from plumrake.records import evidence, reviews
 from plumrake.records import readings as reading_records
-from plumrake.records import reviews
 from plumrake.records.placed import PlacedInItem
 from plumrake.records.queries import (
     Connection,
@@ -299,15 +299,6 @@ class FindingFilters:
 
 
 @dataclass(frozen=True, slots=True)
-class EvidenceRow:
-    """A piece of evidence by the hash of its content."""
-
-    hash: str
-    media_type: str
-    content: bytes
-
-
-@dataclass(frozen=True, slots=True)
 class TitleRow:
     """A page's title in a sweep."""
 
@@ -540,7 +531,7 @@ async def keep_readings(
 async def add_reading(connection: Connection, sweep_id: int, new: NewReading) -> bool:
     """Keep a reading with its findings; False where the page has one in this sweep already."""
     if new.picture is not None and new.picture_hash is not None:
-        await keep_evidence(connection, new.picture_hash, "image/jpeg", new.picture)
+        await evidence.keep(connection, new.picture_hash, "image/jpeg", new.picture)
     if new.inventory is not None:
         parts = {name: Jsonb(getattr(new.inventory, name)) for name in Inventory.__slots__}
         await run(connection, _QUERIES["keep_inventory"], hash=new.inventory.hash, **parts)
@@ -704,35 +695,3 @@ async def count_findings(connection: Connection, sweep_id: int, filters: Finding
 async def finding_by_id(connection: Connection, finding_id: int) -> FindingInFullRow | None:
     """Return one finding in full, or None."""
     return await row_or_none(connection, _QUERIES["finding"], FindingInFullRow, id=finding_id)
-
-
-async def keep_evidence(
-    connection: Connection, content_hash: str, media_type: str, content: bytes
-) -> None:
-    """Keep a picture, once per content."""
-    await run(
-        connection,
-        _QUERIES["keep_evidence"],
-        hash=content_hash,
-        media_type=media_type,
-        content=content,
-    )
-
-
-async def evidence_by_hash(connection: Connection, content_hash: str) -> EvidenceRow | None:
-    """Return a piece of evidence, or None."""
-    return await row_or_none(connection, _QUERIES["evidence"], EvidenceRow, hash=content_hash)
-
-
-async def forget_evidence(connection: Connection, *, older_than_days: int, kept_sweeps: int) -> int:
-    """Forget page pictures of old sweeps and whatever nothing shows any more; return how many
-    pieces of evidence went."""
-    await run(
-        connection, _QUERIES["release_pictures"], days=older_than_days, kept_sweeps=kept_sweeps
-    )
-    await run(connection, _QUERIES["release_page_pictures"], days=older_than_days)
-    await run(connection, _QUERIES["release_correction_pictures"], days=older_than_days)
-    await run(connection, _QUERIES["forget_inventories"])
-    await run(connection, _QUERIES["forget_ways"])
-    await run(connection, _QUERIES["forget_shown"])
-    return await run(connection, _QUERIES["forget_evidence"])

@@ -132,7 +132,7 @@ def create_app(settings: Settings | None = None) -> FastAPI:
         max_body_size=_MOST_BODY_BYTES,
     )
     app.openapi = lambda: document_of(app)  # type: ignore[method-assign]
-    app.state.settings = settings
+    app.state.settings, app.state.store = settings, settings.store
     problems.install(app)
     api = APIRouter(prefix="/api/v1")
     for module in _ROUTES:

@@ -55,6 +55,7 @@ from plumrake.invalid import what, where
 from plumrake.lenses.runners import AssessorLost
 from plumrake.models import ProblemDetails
 from plumrake.net.problems import Unreadable
+from plumrake.outbound.object_store import StoreAway
 
 log = structlog.get_logger()
 
@@ -182,21 +183,6 @@ def install(app: FastAPI) -> None:
         code = {404: "no-such-address", 405: "method-not-allowed"}.get(error.status_code, "refused")
         return problem(request, error.status_code, code, str(error.detail), headers=error.headers)
 
-    @app.exception_handler(OperationalError)
-    @app.exception_handler(PoolTimeout)
-    async def away(request: Request, error: Exception) -> JSONResponse:
-        log.warning(
-            "the database is away",
-            problem=str(error).splitlines()[0] if str(error) else type(error).__name__,
-        )
-        return problem(
-            request,
-            503,
-            "database-away",
-            "the database does not answer; try again",
-            headers={"Retry-After": "5"},
-        )
-
     @app.exception_handler(DataError)
     async def not_kept(request: Request, error: DataError) -> JSONResponse:
         says = str(error).splitlines()[0]
@@ -212,9 +198,40 @@ def install(app: FastAPI) -> None:
             request, 500, "unexpected", "something went wrong in the service; its log says what"
         )
 
+    _install_what_is_away(app)
     _install_answers_of_the_work(app)
     for kind, status in _DOMAIN.items():
         _install_domain(app, kind, status)
+
+
+def _install_what_is_away(app: FastAPI) -> None:
+    """Map the errors of what the service itself asks."""
+
+    @app.exception_handler(OperationalError)
+    @app.exception_handler(PoolTimeout)
+    async def away(request: Request, error: Exception) -> JSONResponse:
+        log.warning(
+            "the database is away",
+            problem=str(error).splitlines()[0] if str(error) else type(error).__name__,
+        )
+        return problem(
+            request,
+            503,
+            "database-away",
+            "the database does not answer; try again",
+            headers={"Retry-After": "5"},
+        )
+
+    @app.exception_handler(StoreAway)
+    async def store_away(request: Request, error: StoreAway) -> JSONResponse:
+        log.warning("the evidence store is away", problem=str(error))
+        return problem(
+            request,
+            503,
+            error.code,
+            "the picture is in a store that does not answer; try again",
+            headers={"Retry-After": "5"},
+        )
 
 
 def _install_answers_of_the_work(app: FastAPI) -> None:

@@ -5,15 +5,17 @@ from __future__ import annotations
 import asyncio
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
 
 from plumrake import models
+from plumrake.actions.evidence import content_by_hash
 from plumrake.actions.picturing import cut_one
 from plumrake.actions.sites import policy_of_site
 from plumrake.core.registry import Check, catalogue
+from plumrake.outbound.object_store import ObjectStore
 from plumrake.records import items, sweeps
 from plumrake.records.words import words_filter
-from plumrake.service.access import Database, SignedIn
+from plumrake.service.access import Database, Lender, SignedIn, WaitingReader
 from plumrake.service.paging import Cursor, keys_of, next_page
 from plumrake.service.problems import Refusal, not_found
 from plumrake.service.routes.sites import Limit, site_or_404
@@ -25,6 +27,15 @@ EVIDENCE_HEADERS = {
     "Cache-Control": "private, max-age=31536000, immutable",
     "Content-Security-Policy": "default-src 'none'; sandbox",
 }
+
+
+def _store(request: Request) -> ObjectStore | None:
+    store: ObjectStore | None = request.app.state.store
+    return store
+
+
+Store = Annotated[ObjectStore | None, Depends(_store)]
+"""The store for contents of evidence, or None."""
 
 
 @router.get("/sites/{slug}/findings", operation_id="listFindings")
@@ -101,26 +112,37 @@ async def show_finding(finding_id: int, who: SignedIn, database: Database) -> mo
 @router.get(
     "/findings/{finding_id}/picture", operation_id="showFindingPicture", response_class=Response
 )
-async def show_finding_picture(finding_id: int, who: SignedIn, database: Database) -> Response:
+async def show_finding_picture(
+    finding_id: int, who: WaitingReader, lend: Lender, store: Store
+) -> Response:
     """Give a picture of the finding's place as WebP, cut from its page's picture."""
-    found = await sweeps.finding_by_id(database, finding_id)
-    evidence = (
-        await sweeps.evidence_by_hash(database, found.picture)
-        if found is not None and found.picture is not None
-        else None
-    )
-    if found is None or evidence is None or (box := found.box or found.nearest_box) is None:
-        raise not_found("picture", finding_id)
-    content = await asyncio.to_thread(cut_one, evidence.content, box)
+    async with lend() as database:
+        found = await sweeps.finding_by_id(database, finding_id)
+    box = (found.box or found.nearest_box) if found is not None else None
+    picture = found.picture if found is not None else None
+    return await cut_or_404(lend, store, picture, box, finding_id)
+
+
+async def cut_or_404(
+    lend: Lender, store: Store, picture: str | None, box: list[int] | None, number: int
+) -> Response:
+    """Give the part of a page's picture around a box (x, y, width, height in CSS px) as WebP.
+    Raises a problem where there is no picture or the box lies outside."""
+    found = await content_by_hash(lend, store, picture) if picture and box else None
+    if found is None or box is None:
+        raise not_found("picture", number)
+    content = await asyncio.to_thread(cut_one, found.content, box)
     if content is None:
-        raise not_found("picture", finding_id)
+        raise not_found("picture", number)
     return Response(content, media_type="image/webp", headers=EVIDENCE_HEADERS)
 
 
 @router.get("/evidence/{content_hash}", operation_id="showEvidence", response_class=Response)
-async def show_evidence(content_hash: str, who: SignedIn, database: Database) -> Response:
+async def show_evidence(
+    content_hash: str, who: WaitingReader, lend: Lender, store: Store
+) -> Response:
     """Give a picture by the hash of its content."""
-    found = await sweeps.evidence_by_hash(database, content_hash)
+    found = await content_by_hash(lend, store, content_hash)
     if found is None:
         raise not_found("evidence", content_hash)
     return Response(found.content, media_type=found.media_type, headers=EVIDENCE_HEADERS)

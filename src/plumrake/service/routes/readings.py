@@ -3,7 +3,6 @@ anything by its words."""
 
 from __future__ import annotations
 
-import asyncio
 import dataclasses
 from typing import Annotated, Literal
 
@@ -11,16 +10,15 @@ from fastapi import APIRouter, Query, Request, Response
 
 from plumrake import models
 from plumrake.actions.drawing import ask_for_picture
-from plumrake.actions.picturing import cut_one
 from plumrake.core.registry import catalogue
-from plumrake.records import links, members, page_pictures, readings, sweeps
+from plumrake.records import links, members, page_pictures, readings
 from plumrake.records.page_pictures import PagePictureRow
 from plumrake.records.queries import Connection
 from plumrake.records.readings import ReadingInFullRow
 from plumrake.service.access import Database, Lender, SignedIn, WaitingReader
 from plumrake.service.paging import next_page
 from plumrake.service.problems import not_found
-from plumrake.service.routes.findings import EVIDENCE_HEADERS
+from plumrake.service.routes.findings import Store, cut_or_404
 from plumrake.service.routes.sites import Limit, site_or_404
 from plumrake.service.routes.sweeps import Chosen
 from plumrake.service.waiting import until
@@ -95,28 +93,18 @@ async def show_way(
 @router.get("/readings/{reading_id}/cut", operation_id="showCut", response_class=Response)
 async def show_cut(
     reading_id: int,
-    who: SignedIn,
-    database: Database,
+    who: WaitingReader,
+    lend: Lender,
+    store: Store,
     x: _Side,
     y: _Side,
     width: _Side,
     height: _Side,
 ) -> Response:
     """Give the part of a page's picture around a box (CSS px) as WebP."""
-    reading = await _reading_or_404(database, reading_id)
-    evidence = (
-        await sweeps.evidence_by_hash(database, reading.picture)
-        if reading.picture is not None
-        else None
-    )
-    content = (
-        await asyncio.to_thread(cut_one, evidence.content, [x, y, width, height])
-        if evidence is not None
-        else None
-    )
-    if content is None:
-        raise not_found("picture", reading_id)
-    return Response(content, media_type="image/webp", headers=EVIDENCE_HEADERS)
+    async with lend() as database:
+        reading = await _reading_or_404(database, reading_id)
+    return await cut_or_404(lend, store, reading.picture, [x, y, width, height], reading_id)
 
 
 @router.get("/readings/{reading_id}/pictures/{kind}", operation_id="drawPage")
