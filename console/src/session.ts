@@ -20,6 +20,10 @@ export const session = {
   set me(me: Signed) {
     state.own = me;
   },
+  /** The areas of the site that is looked at which they are there for; undefined for all of it. */
+  get areas(): string[] | undefined {
+    return state.site === undefined ? undefined : state.own?.areas?.[state.site];
+  },
   /** Whether they run the service: a manager of every site. */
   get isOperator(): boolean {
     return state.own?.role === "manager";

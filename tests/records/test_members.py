@@ -18,6 +18,10 @@ async def nowhere(rows: Rows, name: str) -> int:
     return row.id
 
 
+async def roles(rows: Rows, person: int) -> dict[str, str]:
+    return {one.slug: one.role for one in await members.roles_of(rows.connection, person)}
+
+
 async def test_a_membership_goes_before_the_role_in_every_site(rows: Rows) -> None:
     trust, museum = await rows.site("trust"), await rows.site("museum")
     ned, imke = await rows.person("Ned", "editor"), await nowhere(rows, "Imke")
@@ -29,8 +33,8 @@ async def test_a_membership_goes_before_the_role_in_every_site(rows: Rows) -> No
         for person in (ned, imke)
         for site in (trust, museum)
     ] == ["reader", "editor", "manager", None]
-    assert await members.roles_of(rows.connection, ned) == {"trust": "reader", "museum": "editor"}
-    assert await members.roles_of(rows.connection, imke) == {"trust": "manager"}
+    assert await roles(rows, ned) == {"trust": "reader", "museum": "editor"}
+    assert await roles(rows, imke) == {"trust": "manager"}
     assert [one.slug for one in await sites.sites_of(rows.connection, imke)] == ["trust"]
     assert await members.drop(rows.connection, ned, trust)
     assert not await members.drop(rows.connection, ned, trust)
@@ -72,7 +76,7 @@ async def test_what_was_read_belongs_to_its_site(rows: Rows, kind: Kind) -> None
     finding = await rows.finding(reading, "links/vague", 0)
     keys = {"sweep": sweep, "reading": reading, "finding": finding, "evidence": "h"}
     found = await members.site_at(rows.connection, inside, kind, keys[kind])
-    assert found == AtSite(trust, "trust", "editor")
+    assert found == AtSite(trust, "trust", "editor", is_confined=False, is_walled=False)
     hidden = await members.site_at(rows.connection, outside, kind, keys[kind])
     assert hidden is None or hidden.role is None
     nothing = "none" if kind == "evidence" else 999_999

@@ -86,7 +86,7 @@ def walled(
     asyncio.run(_people(running.database))
     manager.people.add_member(SITE, READER, "reader")
     manager.people.add_member(OTHER, STRANGER, "manager")
-    yield Walled(running, manager, _something_of_each(running, manager, site))
+    yield Walled(running, manager, something_of_each(running, manager, site))
     site.server.shutdown()
 
 
@@ -96,7 +96,7 @@ async def _people(database: str) -> None:
             await add_person(connection, email, email.partition("@")[0], None, PASSWORD)
 
 
-def _something_of_each(running: Running, manager: PlumRake, site: SmallSite) -> dict[str, str]:
+def something_of_each(running: Running, manager: PlumRake, site: SmallSite) -> dict[str, str]:
     sweep = manager.sweeps.start(SITE)
     assert list(manager.sweeps.follow(sweep.id))[-1].kind == "done"
     found = next(manager.findings.list(SITE, sweep=sweep.id, check="links/vague"))

@@ -12,6 +12,11 @@ import { session } from "@/session";
 
 /** Who is in a site, as what. Managers of the site add and take out; who runs the service invites, and shuts people out altogether. */
 type Role = "manager" | "editor" | "developer" | "reader";
+interface Member {
+  email: string;
+  role: Role;
+  areas?: string[] | null;
+}
 const props = defineProps<{ site: string }>();
 const emit = defineEmits<{ said: [words: string] }>();
 const roles: Role[] = ["manager", "editor", "developer", "reader"];
@@ -35,11 +40,17 @@ async function settled(words: string) {
 }
 
 const put = useMutation({
-  mutationFn: (body: { email: string; role: Role }) =>
-    data(api.POST("/api/v1/sites/{slug}/members", { params: { path: path.value }, body })),
+  mutationFn: ({ email, role, areas }: Member) =>
+    data(
+      api.POST("/api/v1/sites/{slug}/members", {
+        params: { path: path.value },
+        body: { email, role, areas: role === "manager" ? [] : (areas ?? []) },
+      }),
+    ),
   onSuccess: (member) => {
-    added.value = "";
-    return settled(`${member.name} is ${member.role} in this site.`);
+    added.value = addedAreas.value = "";
+    const alone = member.areas ? `, for ${member.areas.join(" ")} alone` : "";
+    return settled(`${member.name} is ${member.role} in this site${alone}.`);
   },
 });
 const drop = useMutation({
@@ -71,11 +82,12 @@ const invite = useMutation({
           name: name.value,
           role: role.value,
           site: where.value === "here" ? props.site : null,
+          areas: where.value === "here" ? listed(invitedAreas.value) : [],
         },
       }),
     ),
   onSuccess: (made) => {
-    email.value = name.value = "";
+    email.value = name.value = invitedAreas.value = "";
     emit(
       "said",
       `Send ${made.name} this address, which is shown only now: ${location.origin}/invitation#${made.secret}`,
@@ -85,6 +97,8 @@ const invite = useMutation({
 
 const added = ref("");
 const addedRole = ref<Role>("editor");
+const addedAreas = ref("");
+const invitedAreas = ref("");
 const name = ref("");
 const email = ref("");
 const role = ref<Role>("editor");
@@ -93,6 +107,10 @@ const places = [
   { label: "This site", value: "here" },
   { label: "Every site", value: "everywhere" },
 ];
+
+function listed(areas: string): string[] {
+  return areas.split(/\s+/).filter(Boolean);
+}
 const problem = computed(
   () => put.error.value ?? drop.error.value ?? shut.error.value ?? invite.error.value,
 );
@@ -116,7 +134,7 @@ const problem = computed(
               <th scope="col">Name</th>
               <th scope="col">E-mail</th>
               <th scope="col">Role</th>
-              <th scope="col">By</th>
+              <th scope="col">Where</th>
               <th v-if="isManager" scope="col">Change</th>
             </tr>
           </thead>
@@ -130,10 +148,18 @@ const problem = computed(
                   :model-value="member.role"
                   :options="roles"
                   :aria-label="`Role of ${member.name}`"
-                  @update:model-value="(value) => put.mutate({ email: member.email, role: value })"
+                  @update:model-value="(value) => put.mutate({ ...member, role: value })"
                 /><template v-else>{{ member.role }}</template>
               </td>
-              <td>{{ member.is_everywhere ? "role in every site" : "member of this site" }}</td>
+              <td>
+                {{
+                  member.areas
+                    ? `${member.areas.join(" ")} alone`
+                    : member.is_everywhere
+                      ? "every site"
+                      : "this site"
+                }}
+              </td>
               <td v-if="isManager">
                 <div class="row">
                   <Button
@@ -164,7 +190,7 @@ const problem = computed(
         v-if="isManager"
         class="fields"
         aria-label="Add somebody who can sign in"
-        @submit.prevent="put.mutate({ email: added, role: addedRole })"
+        @submit.prevent="put.mutate({ email: added, role: addedRole, areas: listed(addedAreas) })"
       >
         <div class="field">
           <label for="p-added">Their e-mail</label
@@ -173,6 +199,14 @@ const problem = computed(
         <div class="field">
           <span id="p-added-role">Role in this site</span
           ><Select v-model="addedRole" aria-labelledby="p-added-role" :options="roles" />
+        </div>
+        <div v-if="addedRole !== 'manager'" class="field">
+          <label for="p-added-areas">For these pages alone, if not for all</label
+          ><InputText
+            id="p-added-areas"
+            v-model="addedAreas"
+            placeholder="/boating/* /moorings/*"
+          />
         </div>
         <Button type="submit" label="Add" variant="outlined" :loading="put.isPending.value" />
       </form>
@@ -204,6 +238,10 @@ const problem = computed(
             option-label="label"
             option-value="value"
           />
+        </div>
+        <div v-if="where === 'here' && role !== 'manager'" class="field">
+          <label for="p-areas">For these pages alone, if not for all</label
+          ><InputText id="p-areas" v-model="invitedAreas" placeholder="/boating/* /moorings/*" />
         </div>
         <Button type="submit" label="Invite" :loading="invite.isPending.value" />
       </form>

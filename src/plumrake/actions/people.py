@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Sequence
 
 from plumrake.actions.passwords import hashed
 from plumrake.actions.ports import Connect
@@ -26,6 +27,12 @@ class LastManager(ValueError):
     """Without this person nobody could manage."""
 
     code = "last-manager"
+
+
+class BadAreas(ValueError):
+    """The areas do not go with the role, or have no site."""
+
+    code = "not-valid"
 
 
 class BadInvitation(LookupError):
@@ -58,16 +65,30 @@ async def add_hashed(
 
 
 async def invite(
-    connection: Connection, email: str, name: str, role: str, by: int, site_id: int | None = None
+    connection: Connection,
+    email: str,
+    name: str,
+    role: str,
+    by: int,
+    site_id: int | None = None,
+    areas: Sequence[str] = (),
 ) -> tuple[InvitationRow, str]:
-    """Return a new invitation, to one site or to every one, which holds for two weeks, and its
-    secret. Raises ``EmailTaken``."""
+    """Return a new invitation, to one site, to areas of it, or to every one, which holds for two
+    weeks, and its secret. Raises ``EmailTaken``, ``BadAreas``."""
+    _check_areas(role, areas, has_site=site_id is not None)
     if await people.person_by_email(connection, email) is not None:
         raise EmailTaken(f"somebody has the e-mail address {email} already; choose another")
     secret = secrets.token_urlsafe(32)
     return await people.invite(
-        connection, email, name, role, secret_hash(secret), by, _INVITED_DAYS, site_id
+        connection, email, name, role, secret_hash(secret), by, _INVITED_DAYS, site_id, areas
     ), secret
+
+
+def _check_areas(role: str, areas: Sequence[str], *, has_site: bool = True) -> None:
+    if areas and role == "manager":
+        raise BadAreas("areas: a manager is one of the whole site; give another role, or no areas")
+    if areas and not has_site:
+        raise BadAreas("areas: they are of a site; name it")
 
 
 async def accept(connect: Connect, secret: str, password: str) -> PersonRow:
@@ -173,14 +194,21 @@ async def make_feed(connection: Connection, person_id: int) -> str:
 
 
 async def add_member(
-    connection: Connection, site_id: int, email: str, role: str, by: int
+    connection: Connection,
+    site_id: int,
+    email: str,
+    role: str,
+    by: int,
+    areas: Sequence[str] = (),
 ) -> PersonRow:
-    """Give somebody who can sign in a role in a site. Raises ``NoSuchPerson``: accounts are made
-    by who runs the service, who knows whose an e-mail address is."""
+    """Give somebody who can sign in a role in a site, or in areas of it (patterns of paths).
+    Raises ``NoSuchPerson`` (accounts are made by who runs the service, who knows whose an e-mail
+    address is), ``BadAreas``."""
+    _check_areas(role, areas)
     person = await people.person_by_email(connection, email)
     if person is None or not person.active:
         raise NoSuchPerson(
             f"email: nobody signs in with {email}; who runs the service can invite them"
         )
-    await members.put(connection, person.id, site_id, role, by)
+    await members.put(connection, person.id, site_id, role, by, areas)
     return person

@@ -7,7 +7,7 @@ import click
 from plumrake import models
 from plumrake.cli.connection import served
 from plumrake.cli.errors import Exit, fail
-from plumrake.cli.people import ROLE
+from plumrake.cli.people import AREAS, ROLE
 from plumrake.cli.shared import as_json_option, one_called, print_json
 from plumrake.cli.terminal import echo
 from plumrake.client import PlumRake
@@ -30,6 +30,8 @@ def list_members(rake: PlumRake, site: str, as_json: bool) -> None:
         return
     for one in found:
         notes = ["in every site"] * one.is_everywhere + ["may not sign in"] * (not one.active)
+        if one.areas is not None:
+            notes.insert(0, f"for {' '.join(one.areas)} alone")
         more = f"  ({', '.join(notes)})" if notes else ""
         echo(f"{one.name:<24}{one.role:<11}{one.email}{more}")
 
@@ -38,11 +40,15 @@ def list_members(rake: PlumRake, site: str, as_json: bool) -> None:
 @click.argument("site")
 @click.argument("email")
 @click.option("--role", type=ROLE, default="editor", show_default=True)
+@AREAS
 @served
-def add_member(rake: PlumRake, site: str, email: str, role: models.Role) -> None:
+def add_member(
+    rake: PlumRake, site: str, email: str, role: models.Role, areas: tuple[str, ...]
+) -> None:
     """Give who signs in with EMAIL a role in SITE, or another one than they had."""
-    added = rake.people.add_member(site, email, role)
-    echo(f"{added.name} is {added.role} in {site}")
+    added = rake.people.add_member(site, email, role, areas)
+    alone = f", for {' '.join(added.areas)} alone" if added.areas else ""
+    echo(f"{added.name} is {added.role} in {site}{alone}")
 
 
 @member_group.command("drop")

@@ -22,6 +22,15 @@ NO_ROLE = "none"
 ROLE = click.Choice(["manager", "editor", "developer", "reader"])
 
 
+AREAS = click.option(
+    "--area",
+    "areas",
+    multiple=True,
+    metavar="PATTERN",
+    help="Only for these pages of the site, as '/boating/*'; repeatable.",
+)
+
+
 @click.group("person")
 def person_group() -> None:
     """People: invite, list, change."""
@@ -32,11 +41,19 @@ def person_group() -> None:
 @click.option("--name", required=True)
 @click.option("--role", type=ROLE, default="editor", show_default=True)
 @click.option("--site", metavar="SITE", help="Only in this site; without it in every one.")
+@AREAS
 @served
-def add_person(rake: PlumRake, email: str, name: str, role: models.Role, site: str | None) -> None:
+def add_person(
+    rake: PlumRake,
+    email: str,
+    name: str,
+    role: models.Role,
+    site: str | None,
+    areas: tuple[str, ...],
+) -> None:
     """Invite somebody by EMAIL: prints the address where they choose a password; it holds for two
     weeks."""
-    invitation = rake.people.invite(email, name, role, site)
+    invitation = rake.people.invite(email, name, role, site, areas)
     echo(
         f"{name} comes in, until {invitation.expires_at:%Y-%m-%d}, at "
         f"{rake.server}/invitation#{invitation.secret}"
@@ -58,6 +75,7 @@ def list_people(rake: PlumRake, as_json: bool) -> None:
     if rake.people.me().role == "manager":
         for invitation in rake.people.invitations():
             to = f" to {invitation.site}" if invitation.site is not None else ""
+            to += f", {' '.join(invitation.areas)}" if invitation.areas else ""
             echo(
                 f"{invitation.name:<24}{invitation.role:<11}{invitation.email}  (invited{to}, "
                 f"until {invitation.expires_at:%Y-%m-%d})"

@@ -288,13 +288,18 @@ class AsyncPeople:
         await self._rake.request("DELETE", f"/api/v1/people/{person_id}")
 
     async def invite(
-        self, email: str, name: str, role: models.Role, site: str | None = None
+        self,
+        email: str,
+        name: str,
+        role: models.Role,
+        site: str | None = None,
+        areas: Sequence[str] = (),
     ) -> models.Invitation:
-        """Invite somebody to one site, or to every one; the ``secret`` is in this answer and never
-        again."""
+        """Invite somebody to one site, to areas of it, or to every one; the ``secret`` is in this
+        answer and never again."""
         return await self._rake.post(
             "/api/v1/invitations",
-            models.NewInvitation(email=email, name=name, role=role, site=site),
+            models.NewInvitation(email=email, name=name, role=role, site=site, areas=[*areas]),
             models.Invitation,
             again=False,
         )
@@ -337,11 +342,14 @@ class AsyncPeople:
         """Yield who is in a site, with their roles in it."""
         return self._rake.every(f"/api/v1/sites/{site}/members", models.Member)
 
-    async def add_member(self, site: str, email: str, role: models.Role) -> models.Member:
-        """Give somebody who can sign in a role in a site, or another one than they had."""
+    async def add_member(
+        self, site: str, email: str, role: models.Role, areas: Sequence[str] = ()
+    ) -> models.Member:
+        """Give somebody who can sign in a role in a site, or in areas of it (paths in which ``*``
+        stands for anything), or another one than they had."""
         return await self._rake.post(
             f"/api/v1/sites/{site}/members",
-            models.NewMember(email=email, role=role),
+            models.NewMember(email=email, role=role, areas=[*areas]),
             models.Member,
         )
 

@@ -110,11 +110,21 @@ class ProblemDetails(Answer):
 
 
 Reason = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4000)]
+_PATHS = rf"\*|/[^\s#*]*(\*[^\s#*]*){{0,{MOST_STARS}}}"
+Area = Annotated[
+    str,
+    StringConstraints(max_length=MOST_LETTERS),
+    must(
+        _PATHS,
+        f"is no area of a site; write a path in which '*' stands for anything ({MOST_STARS} times "
+        "at most), as /boating/*",
+    ),
+]
 Pattern = Annotated[
     str,
     StringConstraints(max_length=MOST_LETTERS),
     must(
-        rf"template|\*|/[^\s#*]*(\*[^\s#*]*){{0,{MOST_STARS}}}",
+        f"template|{_PATHS}",
         f"is no area of a site; write a path in which '*' stands for anything ({MOST_STARS} times "
         "at most), or 'template'",
     ),

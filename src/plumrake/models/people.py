@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints
 
 from plumrake.models.base import (
     Answer,
+    Area,
     ChosenPassword,
     Line,
     Model,
@@ -20,6 +21,7 @@ from plumrake.models.base import (
     must,
 )
 
+Areas = Annotated[list[Area], Field(max_length=50)]
 Email = Annotated[str, Short, must(r"[^\s@]+@[^\s@]+", "is no e-mail address")]
 
 
@@ -47,22 +49,25 @@ class PersonChange(Model):
 
 
 class Member(Answer):
-    """A person in a site, with their role in it; ``is_everywhere``: it is the one that they have in
-    every site."""
+    """A person in a site, with their role in it, and the areas of it that they are there for; null:
+    all of it. ``is_everywhere``: it is the role that they have in every site."""
 
     id: int
     name: str
     email: str
     active: bool
     role: Role
+    areas: list[str] | None = None
     is_everywhere: bool
 
 
 class NewMember(Model):
-    """Who is to be in a site, by the e-mail address that they sign in with, and as what."""
+    """Who is to be in a site, by the e-mail address that they sign in with, and as what; with
+    ``areas`` for these alone."""
 
     email: Email
     role: Role
+    areas: Areas = Field(default=[])
 
 
 class Preferences(Model):
@@ -74,23 +79,26 @@ class Preferences(Model):
 
 
 class NewInvitation(Model):
-    """Whom to invite, and as what: to one ``site``, or to every one."""
+    """Whom to invite, and as what: to one ``site``, with ``areas`` to these alone, or to every
+    one."""
 
     email: Email
     name: Line
     role: Role
     site: Slug | None = None
+    areas: Areas = Field(default=[])
 
 
 class Invitation(Answer):
-    """An invitation that nobody has taken up, to one ``site`` or to every one; ``secret`` is there
-    once, when it is made."""
+    """An invitation that nobody has taken up, to one ``site``, to ``areas`` of it, or to every one;
+    ``secret`` is there once, when it is made."""
 
     id: int
     email: str
     name: str
     role: Role
     site: str | None = None
+    areas: list[str] | None = None
     created_at: datetime
     expires_at: datetime
     secret: str | None = None

@@ -33,7 +33,8 @@ class Confirmation(Model):
 class Me(Answer):
     """Who is signed in; ``csrf_token`` goes into ``X-CSRF-Token`` of writes by cookie. ``role`` is
     theirs in every site, null where they have none such; ``sites`` has the sites that are there for
-    them, by their slugs, with their role in each. Who ``lacks_second_factor`` has to set one up
+    them, by their slugs, with their role in each, and ``areas`` those of them in which they are
+    there for single areas alone. Who ``lacks_second_factor`` has to set one up
     before anything else is shown."""
 
     id: int
@@ -42,6 +43,7 @@ class Me(Answer):
     role: Role | None
     csrf_token: str | None = None
     sites: dict[str, Role] = Field(default={})
+    areas: dict[str, list[str]] = Field(default={})
     lacks_second_factor: bool = False
 
 

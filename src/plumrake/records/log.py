@@ -42,10 +42,20 @@ class LogStateRow:
     broken_at: int | None
 
 
-async def act_as(connection: Connection, person_id: int | None, from_address: str) -> None:
-    """Say who acts in the transaction under way, and from where."""
+async def act_as(
+    connection: Connection,
+    person_id: int | None,
+    from_address: str,
+    *,
+    is_looked_at: bool = False,
+) -> None:
+    """Say who acts in the transaction under way, and from where. Whoever is in a site for single
+    areas alone meets what is in these; with ``is_looked_at``, since what is named was looked at
+    before, the whole site."""
     person = str(person_id) if person_id is not None else ""
-    await run(connection, _QUERIES["act_as"], person=person, from_address=from_address)
+    areas = "looked at" if is_looked_at else ""
+    values = {"person": person, "from_address": from_address, "areas": areas}
+    await run(connection, _QUERIES["act_as"], **values)
 
 
 async def note(

@@ -1,6 +1,8 @@
 -- name: act_as
--- Who acts in this transaction, and from where: what the log says of the changes in it.
+-- Who acts in this transaction, and from where: what the log says of the changes in it; and whether
+-- what it names was looked at before, so that it may work on the whole site.
 SELECT
+    set_config('plumrake.areas', %(areas)s, TRUE),
     set_config('plumrake.person', %(person)s, TRUE),
     set_config('plumrake.from', %(from_address)s, TRUE);
 

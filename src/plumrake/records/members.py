@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Literal, LiteralString
 
+from plumrake.path_patterns import as_like
 from plumrake.records.queries import (
     Connection,
     load,
+    number,
     numbers,
     one,
     row_or_none,
@@ -49,14 +51,35 @@ _AT: Mapping[Kind, LiteralString] = MappingProxyType(
 )
 
 
+Named = Literal[
+    "finding", "fix", "correction", "judgement", "waiver", "review_answer", "page", "cause"
+]
+"""What requests name that hangs on pages; a page by its path, a cause by its key."""
+_NAMED: Mapping[Named, LiteralString] = MappingProxyType(
+    {
+        "finding": _QUERIES["seen_findings"],
+        "fix": _QUERIES["seen_fixes"],
+        "correction": _QUERIES["seen_corrections"],
+        "judgement": _QUERIES["seen_judgements"],
+        "waiver": _QUERIES["seen_waivers"],
+        "review_answer": _QUERIES["seen_review_answers"],
+        "page": _QUERIES["seen_paths"],
+        "cause": _QUERIES["causes_within"],
+    }
+)
+
+
 @dataclass(frozen=True, slots=True)
 class AtSite:
     """A site that something belongs to, and the role of a person in it; None: it is not there for
-    them."""
+    them. ``is_confined``: they are there for single areas alone; ``is_walled``: the database keeps
+    these apart."""
 
     site_id: int
     slug: str
     role: str | None
+    is_confined: bool
+    is_walled: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,21 +91,25 @@ class RoleRow:
 
 @dataclass(frozen=True, slots=True)
 class SiteRoleRow:
-    """A site that is there for a person, and their role in it."""
+    """A site that is there for a person, their role in it, and the areas that they are there for;
+    None: all of it."""
 
     slug: str
     role: str
+    areas: list[str] | None
 
 
 @dataclass(frozen=True, slots=True)
 class MemberRow:
-    """A person in a site; ``is_everywhere``: by the role that they have in every site."""
+    """A person in a site; ``is_everywhere``: by the role that they have in every site. ``areas``
+    are those that they are there for; None: all of it."""
 
     id: int
     name: str
     email: str
     active: bool
     role: str
+    areas: list[str] | None
     is_everywhere: bool
 
 
@@ -99,10 +126,9 @@ async def role_in(connection: Connection, person_id: int, site_id: int) -> str |
     return (await one(connection, query, RoleRow, person_id=person_id, site_id=site_id)).role
 
 
-async def roles_of(connection: Connection, person_id: int) -> dict[str, str]:
-    """Return the sites that are there for a person, by their slugs, with their roles."""
-    found = await rows(connection, _QUERIES["roles"], SiteRoleRow, person_id=person_id)
-    return {row.slug: row.role for row in found}
+async def roles_of(connection: Connection, person_id: int) -> list[SiteRoleRow]:
+    """Return the sites that are there for a person, with their roles."""
+    return await rows(connection, _QUERIES["roles"], SiteRoleRow, person_id=person_id)
 
 
 async def members_of(connection: Connection, site_id: int) -> list[MemberRow]:
@@ -117,11 +143,33 @@ async def known_to(connection: Connection, person_id: int) -> set[int]:
 
 
 async def put(
-    connection: Connection, person_id: int, site_id: int, role: str, added_by: int | None
+    connection: Connection,
+    person_id: int,
+    site_id: int,
+    role: str,
+    added_by: int | None,
+    areas: Sequence[str] | None = None,
 ) -> None:
-    """Give a person a role in a site."""
+    """Give a person a role in a site, or in areas of it (patterns of paths)."""
     values = {"person_id": person_id, "site_id": site_id, "role": role, "added_by": added_by}
-    await run(connection, _QUERIES["put"], **values)
+    await run(connection, _QUERIES["put"], **values, **areas_as_kept(areas))
+
+
+def areas_as_kept(areas: Sequence[str] | None) -> dict[str, list[str] | None]:
+    """Return areas as the database keeps them; none, and an empty list, are the whole site."""
+    return {
+        "areas": [*areas] if areas else None,
+        "areas_like": [as_like(area) for area in areas] if areas else None,
+    }
+
+
+async def names_what_is_seen(
+    connection: Connection, site_id: int, kind: Named, keys: Sequence[int | str]
+) -> bool:
+    """Tell whether all that is named is in the areas of whom the transaction is for; of a cause,
+    whether it shows nowhere else."""
+    query = _NAMED[kind]
+    return await number(connection, query, site_id=site_id, names=list(keys)) == len(set(keys))
 
 
 async def join_as_invited(connection: Connection, invitation_id: int, person_id: int) -> None:

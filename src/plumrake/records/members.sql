@@ -3,8 +3,19 @@
 SELECT role_in(%(person_id)s, %(site_id)s) AS role;
 
 -- name: roles
--- The sites that are there for a person, each with their role in it.
-SELECT s.slug, role_in(%(person_id)s, s.id) AS role FROM site s
+-- The sites that are there for a person, each with their role in it, and the areas that they are
+-- there for, if not for all of it.
+SELECT
+    s.slug,
+    role_in(%(person_id)s, s.id) AS role,
+    (
+        SELECT m.areas FROM membership m
+        WHERE
+            m.person_id = %(person_id)s
+            AND m.site_id = s.id
+            AND areas_in(m.person_id, s.id) IS NOT NULL
+    ) AS areas
+FROM site s
 WHERE s.id IN (SELECT sites_of(%(person_id)s))
 ORDER BY s.slug;
 
@@ -89,7 +100,12 @@ LIMIT 1;
 
 -- name: at
 -- A site with the role of a person in it; set into the queries above.
-SELECT s.id AS site_id, s.slug, role_in(%(person_id)s, s.id) AS role
+SELECT
+    s.id AS site_id,
+    s.slug,
+    role_in(%(person_id)s, s.id) AS role,
+    areas_in(%(person_id)s, s.id) IS NOT NULL AS is_confined,
+    row_security_active('page') AS is_walled
 FROM site s;
 
 -- name: of_site
@@ -100,6 +116,7 @@ SELECT
     p.email,
     p.active,
     role_in(p.id, %(site_id)s) AS role,
+    CASE WHEN areas_in(p.id, %(site_id)s) IS NOT NULL THEN m.areas END AS areas,
     m.person_id IS NULL OR coalesce(p.role, '') = 'manager' AS is_everywhere
 FROM person p LEFT JOIN membership m ON m.person_id = p.id AND m.site_id = %(site_id)s
 WHERE role_in(p.id, %(site_id)s) IS NOT NULL
@@ -121,11 +138,12 @@ WHERE
     );
 
 -- name: put
--- A person has a role in a site.
-INSERT INTO membership (person_id, site_id, role, added_by) VALUES (
-    %(person_id)s, %(site_id)s, %(role)s, %(added_by)s
+-- A person has a role in a site, or in areas of it.
+INSERT INTO membership (person_id, site_id, role, areas, areas_like, added_by) VALUES (
+    %(person_id)s, %(site_id)s, %(role)s, %(areas)s, %(areas_like)s, %(added_by)s
 )
-ON CONFLICT (person_id, site_id) DO UPDATE SET role = excluded.role;
+ON CONFLICT (person_id, site_id) DO UPDATE SET
+    role = excluded.role, areas = excluded.areas, areas_like = excluded.areas_like;
 
 -- name: join_as_invited
 -- Whoever was invited to one site is a member of it.
@@ -135,3 +153,43 @@ SELECT join_as_invited(%(invitation_id)s, %(person_id)s);
 -- A person is no member of a site any more.
 DELETE FROM membership
 WHERE person_id = %(person_id)s AND site_id = %(site_id)s;
+
+-- name: seen_findings
+-- How many of these findings are there for whom the transaction is for.
+SELECT count(*)::int AS count FROM finding
+WHERE id = any(%(names)s);
+
+-- name: seen_fixes
+-- How many of these fixes are there for whom the transaction is for.
+SELECT count(*)::int AS count FROM fix
+WHERE id = any(%(names)s);
+
+-- name: seen_corrections
+-- How many of these corrections are there for whom the transaction is for.
+SELECT count(*)::int AS count FROM correction
+WHERE id = any(%(names)s);
+
+-- name: seen_judgements
+-- How many of these judgements are there for whom the transaction is for.
+SELECT count(*)::int AS count FROM judgement
+WHERE id = any(%(names)s);
+
+-- name: seen_waivers
+-- How many of these waivers are there for whom the transaction is for.
+SELECT count(*)::int AS count FROM waiver
+WHERE id = any(%(names)s) AND page_id IS NOT NULL;
+
+-- name: seen_review_answers
+-- How many of these review answers are there for whom the transaction is for.
+SELECT count(*)::int AS count FROM review_answer
+WHERE id = any(%(names)s) AND page_id IS NOT NULL;
+
+-- name: seen_paths
+-- How many of these paths of a site are in the areas of whom the transaction is for.
+SELECT count(DISTINCT n.path)::int AS count FROM unnest(%(names)s::text[]) AS n (path)
+WHERE path_seen(%(site_id)s, n.path);
+
+-- name: causes_within
+-- How many of these causes of a site show in the areas of whom the transaction is for alone.
+SELECT count(DISTINCT n.key)::int AS count FROM unnest(%(names)s::text[]) AS n (key)
+WHERE cause_is_within(%(site_id)s, n.key);

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from psycopg.types.json import Jsonb
 
+from plumrake.records.members import areas_as_kept
 from plumrake.records.queries import (
     Connection,
     load,
@@ -48,7 +50,8 @@ class ResponsibilityRow:
 
 @dataclass(frozen=True, slots=True)
 class InvitationRow:
-    """An invitation that nobody has taken up, without its secret: to one site, or to every one."""
+    """An invitation that nobody has taken up, without its secret: to one site, to areas of it, or
+    to every one."""
 
     id: int
     email: str
@@ -57,6 +60,7 @@ class InvitationRow:
     created_at: datetime
     expires_at: datetime
     site_id: int | None
+    areas: list[str] | None
     site: str | None
 
 
@@ -173,9 +177,10 @@ async def invite(
     invited_by: int,
     days: int,
     site_id: int | None = None,
+    areas: Sequence[str] | None = None,
 ) -> InvitationRow:
-    """Keep an invitation to one site, or every one, for some days, in place of an earlier one to
-    the same address."""
+    """Keep an invitation to one site, to areas of it, or to every one, for some days, in place of
+    an earlier one to the same address."""
     values = {
         "email": email,
         "name": name,
@@ -185,7 +190,8 @@ async def invite(
         "invited_by": invited_by,
         "days": days,
     }
-    return await one(connection, _QUERIES["invite"], InvitationRow, **values)
+    kept = areas_as_kept(areas)
+    return await one(connection, _QUERIES["invite"], InvitationRow, **values, **kept)
 
 
 async def invitations(connection: Connection) -> list[InvitationRow]:

@@ -172,12 +172,16 @@ WITH earlier AS (
     WHERE lower(email) = lower(%(email)s) AND accepted_at IS NULL RETURNING id
 )
 
-INSERT INTO invitation (email, name, role, site_id, token_hash, invited_by, expires_at)
+INSERT INTO invitation (
+    email, name, role, site_id, areas, areas_like, token_hash, invited_by, expires_at
+)
 SELECT
     %(email)s,
     %(name)s,
     %(role)s,
     %(site_id)s,
+    %(areas)s::text[],
+    %(areas_like)s::text[],
     %(token_hash)s,
     %(invited_by)s,
     now() + make_interval(days => %(days)s)
@@ -190,6 +194,7 @@ RETURNING
     created_at,
     expires_at,
     site_id,
+    areas,
     (
         SELECT slug FROM site
         WHERE id = %(site_id)s::bigint
@@ -197,14 +202,32 @@ RETURNING
 
 -- name: invitations
 -- Invitations that nobody has taken up.
-SELECT i.id, i.email, i.name, i.role, i.created_at, i.expires_at, i.site_id, s.slug AS site
+SELECT
+    i.id,
+    i.email,
+    i.name,
+    i.role,
+    i.created_at,
+    i.expires_at,
+    i.site_id,
+    i.areas,
+    s.slug AS site
 FROM invitation i LEFT JOIN site s ON s.id = i.site_id
 WHERE i.accepted_at IS NULL
 ORDER BY i.id;
 
 -- name: invitation
 -- The invitation that a secret belongs to, while it holds.
-SELECT i.id, i.email, i.name, i.role, i.created_at, i.expires_at, i.site_id, s.slug AS site
+SELECT
+    i.id,
+    i.email,
+    i.name,
+    i.role,
+    i.created_at,
+    i.expires_at,
+    i.site_id,
+    i.areas,
+    s.slug AS site
 FROM invitation i LEFT JOIN site s ON s.id = i.site_id
 WHERE i.token_hash = %(token_hash)s AND i.accepted_at IS NULL AND i.expires_at > now()
 FOR UPDATE OF i;

@@ -21,9 +21,10 @@ from plumrake.actions.ports import Connect
 from plumrake.actions.secret_hashes import same_secret, secret_hash
 from plumrake.actions.sign_ins import Rules
 from plumrake.records import log, members, people, sign_ins
-from plumrake.records.members import Kind
+from plumrake.records.members import AtSite, Kind
 from plumrake.records.queries import Connection
 from plumrake.records.sign_ins import CallerRow
+from plumrake.service.areas import may_work
 from plumrake.service.problems import Refusal, not_found
 
 SESSION_COOKIE = "plumrake_session"
@@ -71,7 +72,12 @@ def connect(request: Request) -> Connect:
     @asynccontextmanager
     async def lend() -> AsyncIterator[Connection]:
         async with request.app.state.pool.connection() as borrowed:
-            await log.act_as(borrowed, getattr(request.state, "person", None), address_of(request))
+            await log.act_as(
+                borrowed,
+                getattr(request.state, "person", None),
+                address_of(request),
+                is_looked_at=getattr(request.state, "is_looked_at", False),
+            )
             yield borrowed
 
     return lend
@@ -123,7 +129,26 @@ async def _in_site(request: Request, database: Connection, who: CallerRow) -> Ca
         raise not_found(kind.replace("_", " "), key)
     if who.site_ids is not None and at.site_id not in who.site_ids:
         raise _for_other_sites()
+    if at.is_confined:
+        await _keep_to_areas(request, database, who, at)
     return replace(who, role=at.role)
+
+
+async def _keep_to_areas(
+    request: Request, database: Connection, who: CallerRow, at: AtSite
+) -> None:
+    """Keep somebody to their areas of a site. What a request reads the database bounds; one that
+    changes something is looked at, and then works on the whole site. Raises a problem."""
+    if not at.is_walled:
+        raise Refusal(
+            403,
+            "areas-not-kept",
+            "you are here for single areas of the site alone, and the database does not keep these "
+            "apart: the service has to run under its own role ('plumrake check', line 'walls')",
+        )
+    if request.method not in _READS and await may_work(request, database, at.site_id):
+        request.state.is_looked_at = True
+        await log.act_as(database, who.id, address_of(request), is_looked_at=True)
 
 
 def _for_other_sites() -> Refusal:

@@ -24,6 +24,7 @@ from plumrake.actions.links import NothingToFollow
 from plumrake.actions.passkeys import BadPasskey, NoPasskeys
 from plumrake.actions.passwords import BadReset, WeakPassword
 from plumrake.actions.people import (
+    BadAreas,
     BadInvitation,
     EmailTaken,
     GroupTaken,
@@ -122,6 +123,7 @@ _DOMAIN: dict[type[Exception], int] = {
     NoDictionary: 404,
     NothingToFollow: 409,
     LastManager: 409,
+    BadAreas: 422,
     BadInvitation: 404,
     GroupTaken: 409,
     NoSuchPerson: 422,

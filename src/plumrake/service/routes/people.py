@@ -146,7 +146,7 @@ async def invite(
     site = await site_or_404(database, body.site) if body.site is not None else None
     site_id = site.id if site is not None else None
     invitation, secret = await actions.invite(
-        database, body.email, body.name, body.role, who.id, site_id
+        database, body.email, body.name, body.role, who.id, site_id, body.areas
     )
     return models.Invitation.model_validate(invitation).model_copy(update={"secret": secret})
 
@@ -226,9 +226,10 @@ async def list_members(
 async def add_member(
     slug: str, body: models.NewMember, who: Manager, database: Database
 ) -> models.Member:
-    """Give somebody who can sign in a role in a site, or another one than they had."""
+    """Give somebody who can sign in a role in a site, or in areas of it, or another one than they
+    had."""
     site = await site_or_404(database, slug)
-    person = await actions.add_member(database, site.id, body.email, body.role, who.id)
+    person = await actions.add_member(database, site.id, body.email, body.role, who.id, body.areas)
     return await _member(database, site.id, person.id)
 
 

@@ -490,6 +490,7 @@ async def _me(database: Connection, who: CallerRow) -> models.Me:
         name=who.name,
         role=None if who.role == NO_ROLE else who.role,
         csrf_token=who.csrf_token,
-        sites=sites,
+        sites={one.slug: one.role for one in sites},
+        areas={one.slug: one.areas for one in sites if one.areas is not None},
         lacks_second_factor=who.lacks_second_factor,
     )
