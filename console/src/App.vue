@@ -82,9 +82,7 @@ onMounted(listenForKeys);
         <NotificationBell />
         <RouterLink :to="{ name: 'desk' }" active-class="here">My desk</RouterLink>
         <RouterLink :to="{ name: 'me' }" active-class="here">{{
-          [session.me.name, session.me.role, session.areas && `for ${session.areas.join(" ")}`]
-            .filter(Boolean)
-            .join(", ")
+          [session.me.name, session.me.role].filter(Boolean).join(", ")
         }}</RouterLink>
         <Button label="Sign out" size="small" variant="outlined" @click="leave" />
       </div>

@@ -106,6 +106,10 @@ watchEffect(() => {
               <a :href="shown.staging_address" rel="noreferrer">the staging site</a></template
             >
           </p>
+          <p v-if="session.areas">
+            You are here for {{ session.areas.join(" and ") }}: lists hold these pages alone,
+            figures are the whole site's.
+          </p>
         </div>
         <form v-if="mayStart" class="row" @submit.prevent="start.mutate()">
           <span id="environment-label">Environment</span>
