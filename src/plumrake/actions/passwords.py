@@ -8,6 +8,7 @@ import secrets
 from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import cache
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -20,8 +21,6 @@ from plumrake.records import sign_ins
 from plumrake.records.people import PersonRow
 
 _HASHER = PasswordHasher()
-NOBODYS = _HASHER.hash("nobody has this password")
-"""What is looked at where there is no such person, so that it takes as long."""
 _hashing = asyncio.Semaphore(4)
 """A hash takes 64 MB and a core for a sixth of a second."""
 SHORTEST, LONGEST = 12, 128
@@ -30,6 +29,13 @@ _GUESSABLE_BELOW = 3
 """zxcvbn's score: 3 stands for 10 ** 8 guesses and more."""
 HARDEST = 4
 RESET_MINUTES = 60
+
+
+@cache
+def nobodys() -> str:
+    """Return what is looked at where there is no such person, so that it takes as long. It is
+    computed once, at the first try of anybody."""
+    return _HASHER.hash("nobody has this password")
 
 
 class WeakPassword(ValueError):

@@ -3,6 +3,7 @@ let through; and tokens for programs. Secrets are kept as hashes only."""
 
 from __future__ import annotations
 
+import asyncio
 import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -80,7 +81,8 @@ async def sign_in(
     """
     person = await who_tries(connect, email, came)
     known = person is not None and person.active
-    kept = person.password_hash if person is not None else passwords.NOBODYS
+    nobodys = await asyncio.to_thread(passwords.nobodys)
+    kept = person.password_hash if person is not None else nobodys
     is_right = await passwords.is_right(kept, password)
     if person is None or not (is_right and known):
         raise BadCredentials("e-mail address or password is wrong")
