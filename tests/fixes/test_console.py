@@ -253,12 +253,13 @@ def test_somebody_is_invited_and_comes_in(
     windows: dict[str, Page], trust: Trust, browser: Browser
 ) -> None:
     """The address that the manager is shown once lets the new person choose a password and lands
-    them on their desk."""
+    them on their desk; the site tells them which of its pages they are there for."""
     page = windows["philippa"]
     page.goto(f"/sites/{SITE}/people")
     form = page.get_by_role("form", name="Invite somebody")
     form.get_by_label("Name").fill("Jenny Wren")
     form.get_by_label("E-mail").fill("jenny@harrowmere.example")
+    form.get_by_label("For these pages alone").fill("/boating/* /stoppages/*")
     form.get_by_role("button", name="Invite").click()
     told = page.locator("#p-said")
     expect(told).to_contain_text("/invitation#")
@@ -271,4 +272,8 @@ def test_somebody_is_invited_and_comes_in(
     expect(guest.locator("header")).to_contain_text("Jenny Wren")
     guest.goto(f"/sites/{SITE}")
     expect(guest.locator("header")).to_contain_text("Jenny Wren, editor")
+    expect(guest.locator("main")).to_contain_text("here for /boating/* and /stoppages/*: lists")
+    guest.goto(f"/sites/{SITE}/pages")
+    expect(guest.get_by_role("link", name="/boating/fees/")).to_be_visible()
+    expect(guest.get_by_role("link", name="/news/", exact=True)).to_have_count(0)
     guest.context.close()

@@ -70,7 +70,7 @@ def sign_in(database: str, email: str) -> dict[str, str]:
 @schema.exclude(operation_id=[*STREAMS]).parametrize()
 @hypothesis.settings(
     max_examples=EXAMPLES,
-    derandomize=EXAMPLES < 100,
+    derandomize="PLUMRAKE_SCHEMA_EXAMPLES" not in os.environ,
     suppress_health_check=[*hypothesis.HealthCheck],
     phases=[hypothesis.Phase.explicit, hypothesis.Phase.generate],
 )
