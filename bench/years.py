@@ -3,8 +3,8 @@ whether a new sweep slows with what is kept, and how long it takes to forget old
 
 ``python -m bench.years [FINDINGS]``. Each night every site is swept; on the first and on the last
 one a sweep of unchanged pages is made by the service's own code and measured, without the reading
-of pages itself. Answers are timed over HTTP on loopback, as somebody who has all sites and as a
-member of one, median of 15.
+of pages itself. Answers are timed over HTTP on loopback, as somebody who has all sites, as a
+member of one, and as a member of an area of one, median of 15.
 """
 
 from __future__ import annotations
@@ -25,13 +25,14 @@ from plumrake.actions.finishing import finish_sweep
 from plumrake.actions.people import add_person
 from plumrake.client import PlumRake
 from plumrake.demo.cluster import address_as
-from plumrake.records import sweeps, tidying
+from plumrake.records import members, sweeps, tidying
 from plumrake.records.queries import Connection
 from plumrake.records.roles import WORKING
 
 SITES, PAGES, PER_PAGE, CAUSES = 100, 2_000, 10, 200
 ALLOWED = 0.150
 MEMBER, PASSWORD = "member@harrowmere.example", "a member of one site"
+CONFINED, AREA = "confined@harrowmere.example", "/section-1*"
 BATCH = 20
 
 _SITES = """
@@ -140,12 +141,10 @@ def main(findings: int = 20_000_000) -> None:
 
 async def _member(database: str, site: int) -> None:
     async with await psycopg.AsyncConnection.connect(database) as connection:
-        await add_person(connection, MEMBER, "Member", None, PASSWORD)
-        await connection.execute(
-            "INSERT INTO membership (person_id, site_id, role)"
-            " SELECT id, %s, 'manager' FROM person WHERE email = %s",
-            [site, MEMBER],
-        )
+        member = await add_person(connection, MEMBER, "Member", None, PASSWORD)
+        await members.put(connection, member.id, site, "manager", None)
+        confined = await add_person(connection, CONFINED, "Confined", None, PASSWORD)
+        await members.put(connection, confined.id, site, "editor", None, [AREA])
 
 
 def _night(database: str, sites: list[int], days: int) -> None:
@@ -235,17 +234,19 @@ async def _nobody(*words: Any, **values: Any) -> None:
 
 def _listings(service: Running) -> None:
     """Print what listings take whom."""
-    member = PlumRake(service.address)
+    member, confined = PlumRake(service.address), PlumRake(service.address)
     member.people.sign_in(MEMBER, PASSWORD)
+    confined.people.sign_in(CONFINED, PASSWORD)
     with psycopg.connect(service.database) as connection:
         [(finding, reading, person)] = connection.execute(
             "SELECT (SELECT max(id) FROM finding), (SELECT max(r.id) FROM reading r JOIN page p"
-            " ON p.id = r.page_id WHERE p.site_id = (SELECT min(id) FROM site)),"
+            " ON p.id = r.page_id WHERE p.site_id = (SELECT min(id) FROM site)"
+            " AND p.path LIKE '/section-1%'),"
             " (SELECT min(id) FROM person)"
         ).fetchall()
         [(own,)] = connection.execute(
             "SELECT max(f.id) FROM finding f JOIN page p ON p.id = f.page_id"
-            " WHERE p.site_id = (SELECT min(id) FROM site)"
+            " WHERE p.site_id = (SELECT min(id) FROM site) AND p.path LIKE '/section-1%'"
         ).fetchall()
     single = {
         "all sites": "/sites",
@@ -256,7 +257,8 @@ def _listings(service: Running) -> None:
         "one finding": f"/findings/{own}",
     }
     slow = []
-    for who, rake in (("all sites", service.rake), ("one site", member)):
+    asking = (("all sites", service.rake), ("one site", member), ("one area", confined))
+    for who, rake in asking:
         print(f"answers to whoever has {who}:")
         for name, path in (single | LISTINGS).items():
             words = path.format(owner=person)
@@ -269,6 +271,7 @@ def _listings(service: Running) -> None:
                 slow.append(f"{name} ({who})")
     print(f"over {ALLOWED * 1000:.0f} ms: {', '.join(slow) or 'none'}")
     member.close()
+    confined.close()
     assert finding
 
 

@@ -49,7 +49,7 @@ APPLIED = {
     "0030.read_by.sql": "955f66346f034ff6",
     "0031.walls.sql": "eb2926004a28140d",
     "0032.partitions.sql": "758437727157c812",
-    "0033.evidence_store.sql": "62f3fcf7f75f10a6",
+    "0033.evidence_store.sql": "31863995fca0873b",
     "0034.areas.sql": "e84f4e746bdb4f78",
 }
 

@@ -4,6 +4,7 @@ back."""
 from __future__ import annotations
 
 import os
+import re
 import subprocess
 import sys
 from collections.abc import AsyncIterator, Iterator
@@ -123,6 +124,10 @@ def test_a_worker_carries_pictures_that_are_shown_as_before(
         running.start("worker", **given)
         wait_for(lambda: told(database, HERE) == [(1,)], 150, running.logs)
         assert pictures_seen(rake) == before
+        told(database, MADE_LONG_AGO)
+        metrics = httpx.get(f"{running.address}/metrics").text
+        [waits] = re.findall(r"^plumrake_oldest_picture_seconds (\S+)$", metrics, re.MULTILINE)
+        assert 7200 <= float(waits) < 7400, "one is still here"
 
 
 async def test_a_store_that_is_away_is_said_and_nothing_else_stops(

@@ -26,6 +26,7 @@ class StateRow:
     oldest_sweep_seconds: float
     is_walled: bool
     emails_failing: int
+    oldest_picture_seconds: float
     bytes: int
 
 

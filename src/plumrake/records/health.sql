@@ -1,7 +1,8 @@
 -- name: health
 -- How the database and what works on it are: its version, its clock, how many queues are worked on,
 -- how long the oldest job waits that could be done, the oldest question to the gate, and the oldest
--- sweep under way, how many e-mails did not go out, and how many bytes it takes.
+-- sweep under way, how many e-mails did not go out, how long the oldest picture waits to be carried
+-- into the store where others were, and how many bytes it takes.
 SELECT
     current_setting('server_version') AS version,
     extract(EPOCH FROM clock_timestamp())::float AS clock,
@@ -24,4 +25,13 @@ SELECT
         SELECT count(*)::int FROM email m
         WHERE m.sent_at IS NULL AND (m.attempts > 0 OR m.given_up_at > now() - interval '1 day')
     ) AS emails_failing,
+    (
+        SELECT coalesce(extract(EPOCH FROM now() - min(e.created_at)), 0)::float FROM evidence e
+        WHERE
+            e.content IS NOT NULL
+            AND EXISTS (
+                SELECT FROM evidence c
+                WHERE c.content IS NULL
+            )
+    ) AS oldest_picture_seconds,
     pg_database_size(current_database())::bigint AS bytes;

@@ -167,6 +167,9 @@ _GAUGES = {
     "oldest_question_seconds": "How long the oldest question to the gate waits.",
     "oldest_sweep_seconds": "How long the oldest sweep is under way.",
     "emails_failing": "E-mails that were tried and did not go out.",
+    "oldest_picture_seconds": (
+        "How long the oldest picture waits to be carried into the store, where there is one."
+    ),
     "bytes": "Bytes of the database.",
 }
 """What ``/metrics`` says of the database and what works on it (records/health.py)."""

@@ -6,6 +6,7 @@
 ALTER TABLE evidence ALTER COLUMN content DROP NOT NULL;
 COMMENT ON COLUMN evidence.content IS 'Null: it was carried into the store, under its hash.';
 CREATE INDEX evidence_here ON evidence (created_at) WHERE content IS NOT NULL;
+CREATE INDEX evidence_carried ON evidence (hash) WHERE content IS NULL;
 
 CREATE TABLE evidence_dropped (
     hash text PRIMARY KEY,
