@@ -204,6 +204,23 @@ def found_by_check(parted: Parted) -> object:
         ).fetchall()
 
 
+def test_they_are_asked_about_what_is_theirs(parted: Parted) -> None:
+    """Questions about the whole site are for who has it."""
+    rake, manager = parted.boater, parted.walled.manager
+    for path in ("/keeper/", "/boats/"):
+        manager.reviews.choose(SITE, models.ChosenPage(path=path, chosen=True))
+    whole, own = manager.reviews.show(SITE), rake.reviews.show(SITE)
+    assert {one.path for one in whole.pages} >= {"/keeper/", "/boats/"}
+    assert {one.path for one in own.pages} <= {"/boats/", "/boats/hire/"}
+    assert any(one.about == "site" and one.asked for one in whole.questions)
+    assert not any(one.about == "site" and one.asked for one in own.questions)
+    found = rake.reviews.next(SITE, models.WantedQuestion(path="/boats/"))
+    assert found.asked is not None
+    assert found.asked.path == "/boats/"
+    hidden = rake.reviews.next(SITE, models.WantedQuestion(path="/keeper/"))
+    assert (hidden.asked, hidden.left) == (None, 0)
+
+
 def test_what_is_handed_to_them_is_there(parted: Parted) -> None:
     """A fix is theirs whatever pages it is of, with the places that are theirs."""
     manager, keys = parted.walled.manager, parted.walled.keys

@@ -128,9 +128,10 @@ WHERE
 ORDER BY p.path;
 
 -- name: sweep_shown
--- What the site has to show by its newest sweep of all pages, and through which lens it was read.
-SELECT w.id AS sweep, w.lens, w.shown, e.keys
-FROM sweep w LEFT JOIN page_evidence e ON e.hash = w.shown
+-- What the site has to show by its newest sweep of all pages, and through which lens it was read;
+-- nothing to whom is there for single areas.
+SELECT w.id AS sweep, w.lens, e.hash AS shown, e.keys
+FROM sweep w LEFT JOIN page_evidence e ON e.hash = w.shown AND NOT (SELECT is_confined())
 WHERE w.id = %(sweep_id)s;
 
 -- name: answers

@@ -147,11 +147,11 @@ BEGIN
     USING ((SELECT NOT is_confined()) OR id IN (SELECT fixes_seen()));
     FOREACH name IN ARRAY ARRAY[
         'correction', 'finding', 'fix_place', 'judgement', 'reading', 'review_answer',
-        'review_hold', 'review_page', 'sweep_page', 'waiver', 'writing'
+        'review_hold', 'review_page', 'sweep_page', 'writing'
     ] LOOP
         EXECUTE format(
             'CREATE POLICY areas ON %I AS RESTRICTIVE USING ((SELECT NOT is_confined())'
-            ' OR page_id IS NULL OR page_id IN (SELECT pages_seen()))',
+            ' OR page_id IN (SELECT pages_seen()))',
             name
         );
     END LOOP;
@@ -191,7 +191,8 @@ BEGIN
             'data ->> ''path'' IS NULL OR EXISTS (SELECT 1 FROM sweep w'
             ' WHERE w.id = sweep_event.sweep_id AND path_seen(w.site_id, data ->> ''path''))'
         ],
-        ['tried_pattern', 'path_seen(site_id, path)']
+        ['tried_pattern', 'path_seen(site_id, path)'],
+        ['waiver', 'page_id IS NULL OR page_id IN (SELECT pages_seen())']
     ] LOOP
         EXECUTE format(
             'CREATE POLICY areas ON %I AS RESTRICTIVE USING ((SELECT NOT is_confined()) OR %s)',
