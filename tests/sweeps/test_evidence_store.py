@@ -230,19 +230,27 @@ async def test_all_pictures_are_brought_back(
     given = settings(store, endpoint)
     environment = {f"PLUMRAKE_{name.upper()}": one for name, one in given.items()}
 
-    def bring_back(**given: str) -> subprocess.CompletedProcess[str]:
+    def run(command: str, **given: str) -> subprocess.CompletedProcess[str]:
         return subprocess.run(
-            [sys.executable, "-m", "plumrake", "bring-back"],
+            [sys.executable, "-m", "plumrake", command],
             env={**os.environ, "PLUMRAKE_DATABASE": database, **given},
             capture_output=True,
             text=True,
             check=False,
         )
 
-    unset = bring_back()
+    unset = run("bring-back")
     assert (unset.returncode, unset.stdout) == (2, "")
     assert "PLUMRAKE_EVIDENCE_STORE" in unset.stderr
-    done = bring_back(**environment)
+    checked = run("check")
+    assert re.search(r"evidence +0 pictures in the database, .* not set", checked.stdout)
+    assert "evidence: they are in a store: set PLUMRAKE_EVIDENCE_STORE" in checked.stderr
+    checked = run("check", **environment)
+    assert f"0 pictures in the database, {len(before)} in {store.address}" in checked.stdout
+    assert "evidence:" not in checked.stderr
+    away = {"PLUMRAKE_EVIDENCE_ENDPOINT": f"http://127.0.0.1:{free_port()}"}
+    assert "check PLUMRAKE_EVIDENCE_" in run("check", **environment | away).stderr
+    done = run("bring-back", **environment)
     assert done.stdout == f"{len(before) - 1} pictures brought back\n"
     assert (done.returncode, lost in done.stderr) == (3, True)
     assert told(database, contents) == [(lost, None), *before[1:]]

@@ -160,11 +160,12 @@ async def _sites(settings: Settings) -> list[Told]:
     async with await psycopg.AsyncConnection.connect(settings.database) as connection:
         sources = await look_at_connections(connection, settings.sources)
         kept = await look_at_certificates(connection, settings.console_address)
+        pictures = await _evidence(connection, settings)
     end = f", the first ends on {kept.first_end:%Y-%m-%d}" if kept.first_end else ""
     return [
         Told("connections", _well(sources.well, sources.number), "; ".join(sources.lacks)),
         Told("certificates", _well(kept.well, kept.number) + end, "; ".join(kept.lacks)),
-        await _evidence(connection, settings),
+        pictures,
     ]
 
 
