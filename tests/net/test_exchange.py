@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import gzip
 import threading
 from collections.abc import AsyncIterator, Iterator
@@ -90,6 +91,45 @@ async def problem_of(
     with pytest.raises(Unreadable) as raised:
         await exchange(client, "GET", address, bounds)
     return raised.value.code
+
+
+@pytest.mark.parametrize(
+    ("method", "closes", "asked", "is_answered"),
+    [
+        ("GET", 1, 3, True),  # the kept connection was closed meanwhile
+        ("HEAD", 1, 3, True),
+        ("GET", 9, 3, False),  # whatever is asked
+        ("POST", 1, 2, False),  # it might have been done
+    ],
+)
+async def test_a_kept_connection_may_be_closed(
+    method: str, closes: int, asked: int, is_answered: bool
+) -> None:
+    """What changes nothing is asked once more, and no more often."""
+    heard = 0
+
+    async def answer(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        nonlocal heard
+        while await reader.readuntil(b"\r\n\r\n"):
+            heard += 1
+            if 1 < heard <= 1 + closes:
+                break
+            writer.write(b"HTTP/1.1 200 OK\r\nContent-Length: 0\r\n\r\n")
+            await writer.drain()
+        writer.close()
+
+    server = await asyncio.start_server(answer, "127.0.0.1", 0)
+    address = f"http://127.0.0.1:{server.sockets[0].getsockname()[1]}"
+    async with guarded_client(Guard([address])) as client:
+        assert (await exchange(client, "GET", address, SMALL)).status == 200
+        if is_answered:
+            assert (await exchange(client, method, address, SMALL)).status == 200
+        else:
+            with pytest.raises(Unreadable) as refused:
+                await exchange(client, method, address, SMALL)
+            assert refused.value.code == "connection-failed"
+    server.close()
+    assert heard == asked
 
 
 async def test_codings_in_one_another_are_not_read(client: httpx.AsyncClient, origin: str) -> None:

@@ -261,15 +261,17 @@ def test_managers_have_the_whole_site(parted: Parted) -> None:
 
 def test_somebody_is_invited_to_an_area(parted: Parted) -> None:
     rake = parted.walled.manager
-    invited = rake.people.invite("crew@areas.example", "Crew", "reader", SITE, ["/boats/hire/*"])
+    invited = rake.people.invite(
+        "steerer@areas.example", "Steerer", "reader", SITE, ["/boats/hire/*"]
+    )
     assert invited.areas == ["/boats/hire/*"]
     rake.people.accept(invited.secret or "", "boats go by at dusk")
-    with PlumRake(parted.walled.running.address) as crew:
-        crew.people.sign_in("crew@areas.example", "boats go by at dusk")
-        assert {one.path for one in crew.sweeps.readings(parted.sweep)} == {"/boats/hire/"}
-    rake.people.add_member(SITE, "crew@areas.example", "reader")
+    with PlumRake(parted.walled.running.address) as steerer:
+        steerer.people.sign_in("steerer@areas.example", "boats go by at dusk")
+        assert {one.path for one in steerer.sweeps.readings(parted.sweep)} == {"/boats/hire/"}
+    rake.people.add_member(SITE, "steerer@areas.example", "reader")
     listed = {one.email: one.areas for one in rake.people.members(SITE)}
-    assert listed["crew@areas.example"] is None
+    assert listed["steerer@areas.example"] is None
 
 
 def test_by_commands(parted: Parted, tmp_path: Path) -> None:

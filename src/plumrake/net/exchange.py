@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import asyncio
 import ssl
-from collections.abc import Callable, Mapping
+from collections.abc import AsyncIterator, Callable, Mapping
+from contextlib import asynccontextmanager
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 from urllib.parse import urljoin
@@ -21,6 +22,7 @@ from plumrake.net.unpacking import BadCoding, TooMuch, unpacker
 if TYPE_CHECKING:
     import httpx
 
+_AGAIN = ("GET", "HEAD")
 USER_AGENT = f"Mozilla/5.0 (compatible; PlumRake/{__version__})"
 
 
@@ -118,7 +120,7 @@ async def _follow(
     here = address
     for _ in range(bounds.redirects + 1):
         origin_of(here)
-        async with client.stream(method, here, headers=headers, content=content) as response:
+        async with _asked(client, method, here, headers, content) as response:
             answer = Answer(
                 here,
                 response.status_code,
@@ -133,6 +135,33 @@ async def _follow(
     raise Unreadable(
         "too-many-redirects", f"more than {bounds.redirects} redirects, the last to {here}"
     )
+
+
+@asynccontextmanager
+async def _asked(
+    client: httpx.AsyncClient,
+    method: str,
+    address: str,
+    headers: Mapping[str, str],
+    content: bytes | None,
+) -> AsyncIterator[httpx.Response]:
+    """Ask, and once more where a host closes the connection without a word, as it may one that was
+    kept open (RFC 9112, 9.3.1)."""
+    import httpx
+
+    for is_last in (method not in _AGAIN, True):
+        try:
+            request = client.build_request(method, address, headers=headers, content=content)
+            response = await client.send(request, stream=True)
+        except httpx.RemoteProtocolError:
+            if is_last:
+                raise
+            continue
+        try:
+            yield response
+        finally:
+            await response.aclose()
+        return
 
 
 async def _with_body(answer: Answer, response: httpx.Response, bounds: ExchangeBounds) -> Answer:
