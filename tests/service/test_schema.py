@@ -33,6 +33,9 @@ STREAMS = ("watchSite", "followSweep")
 """They answer as long as one listens."""
 SECRET = "plr_of-the-test-of-the-schema"
 
+NOT_HTTP, MOST_LINE = "Invalid HTTP request received.", 60_000
+"""What the server in front of the app says of a request line that is longer than it takes."""
+
 whose = itertools.cycle((MANAGER, EDITOR, "stranger"))
 schema = schemathesis.openapi.from_dict(create_app(Settings()).openapi())
 
@@ -80,10 +83,14 @@ def test_every_operation_answers_as_the_document_says(case: Case[Any], asked: Ru
     for given in (case.query, case.body):
         if isinstance(given, dict) and "wait" in given:
             given["wait"] = 0
-    case.call_and_validate(
-        base_url=asked.address,
-        headers=sign_in(asked.database, next(whose)),
-        timeout=60,
+    answer = case.call(
+        base_url=asked.address, headers=sign_in(asked.database, next(whose)), timeout=60
+    )
+    if answer.text == NOT_HTTP:
+        assert len(answer.request.url or "") > MOST_LINE
+        return
+    case.validate_response(
+        answer,
         checks=[
             not_a_server_error,
             status_code_conformance,
