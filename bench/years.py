@@ -20,7 +20,8 @@ import psycopg
 
 from bench.listings import LISTINGS, median
 from bench.made_fixes import SITE
-from bench.service import Running, running
+from bench.service import EMAIL, Running, running
+from bench.service import PASSWORD as OWN_PASSWORD
 from plumrake.actions.finishing import finish_sweep
 from plumrake.actions.people import add_person
 from plumrake.client import PlumRake
@@ -234,6 +235,7 @@ async def _nobody(*words: Any, **values: Any) -> None:
 
 def _listings(service: Running) -> None:
     """Print what listings take whom."""
+    service.rake.people.sign_in(EMAIL, OWN_PASSWORD)  # the session of the beginning is over
     member, confined = PlumRake(service.address), PlumRake(service.address)
     member.people.sign_in(MEMBER, PASSWORD)
     confined.people.sign_in(CONFINED, PASSWORD)
