@@ -8,6 +8,7 @@ from datetime import datetime
 from typing import Any
 
 from plumrake.core.causes import Cause, Place
+from plumrake.records.members import with_example
 from plumrake.records.queries import Connection, load, number, numbers, row_or_none, rows, run
 from plumrake.records.sweeps import SweepRow
 
@@ -212,7 +213,8 @@ async def causes_of(
         "limit": limit,
         "key": None,
     }
-    return await rows(connection, _QUERIES["of_sweep"], CauseRow, **values, **filters.as_values())
+    query = await with_example(connection, _QUERIES["of_sweep"])
+    return await rows(connection, query, CauseRow, **values, **filters.as_values())
 
 
 async def count_causes(connection: Connection, sweep_id: int, filters: CauseFilters) -> int:
@@ -230,6 +232,5 @@ async def cause_by_key(connection: Connection, sweep_id: int, key: str) -> Cause
         "limit": 1,
         "key": key,
     }
-    return await row_or_none(
-        connection, _QUERIES["of_sweep"], CauseRow, **values, **CauseFilters().as_values()
-    )
+    query = await with_example(connection, _QUERIES["of_sweep"])
+    return await row_or_none(connection, query, CauseRow, **values, **CauseFilters().as_values())

@@ -213,12 +213,7 @@ SELECT
     coalesce(o.name, g.name) AS fix_owner
 FROM cause c
 JOIN sweep w ON w.id = c.sweep_id
-JOIN finding f
-    ON
-        f.sweep_id = c.sweep_id
-        AND f.id = CASE
-            WHEN (SELECT is_confined()) THEN example_of(c.sweep_id, c.key, c.best) ELSE c.best
-        END
+JOIN finding f ON f.id = {example} AND f.sweep_id = c.sweep_id
 JOIN page p ON p.id = f.page_id
 JOIN reading r ON r.id = f.reading_id AND r.sweep_id = f.sweep_id
 LEFT JOIN

@@ -172,6 +172,14 @@ async def names_what_is_seen(
     return await number(connection, query, site_id=site_id, names=list(keys)) == len(set(keys))
 
 
+async def with_example(connection: Connection, query: LiteralString) -> LiteralString:
+    """Return a query about causes ``c`` in which ``{example}`` is the finding that shows each to
+    whom the transaction is for: the best, but for members of areas the first that is in these."""
+    confined = await number(connection, _QUERIES["is_confined"])
+    example: LiteralString = "example_of(c.sweep_id, c.key, c.best)" if confined else "c.best"
+    return query.replace("{example}", example)
+
+
 async def join_as_invited(connection: Connection, invitation_id: int, person_id: int) -> None:
     """Make somebody a member of the one site that they were invited to, if it is one."""
     await run(

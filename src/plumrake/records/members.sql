@@ -193,3 +193,7 @@ WHERE path_seen(%(site_id)s, n.path);
 -- How many of these causes of a site show in the areas of whom the transaction is for alone.
 SELECT count(DISTINCT n.key)::int AS count FROM unnest(%(names)s::text[]) AS n (key)
 WHERE cause_is_within(%(site_id)s, n.key);
+
+-- name: is_confined
+-- Whether the transaction is for somebody who is in some site for single areas alone.
+SELECT is_confined()::int AS count;

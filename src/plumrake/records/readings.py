@@ -12,6 +12,7 @@ from datetime import datetime
 from typing import Any
 
 from plumrake.core.inventory import PageViews
+from plumrake.records.members import with_example
 from plumrake.records.queries import Connection, load, row_or_none, rows, run, with_fragment
 
 _QUERIES = with_fragment(load("readings"), "reading")
@@ -190,9 +191,10 @@ async def find_causes(
     connection: Connection, sweep_id: int, words: str, limit: int
 ) -> list[MatchingCauseRow]:
     """Return causes of a sweep whose words, check or markup hold the words."""
+    query = await with_example(connection, _QUERIES["find_causes"])
     return await rows(
         connection,
-        _QUERIES["find_causes"],
+        query,
         MatchingCauseRow,
         sweep_id=sweep_id,
         limit=limit,

@@ -11,6 +11,7 @@ DROP FUNCTION example_of(bigint, text, bigint);
 DROP FUNCTION cause_is_within(bigint, text);
 DROP FUNCTION fixes_seen();
 DROP FUNCTION pages_seen();
+DROP FUNCTION areas_seen();
 DROP FUNCTION path_seen(bigint, text);
 DROP FUNCTION is_confined();
 DROP FUNCTION areas_in(bigint, bigint);

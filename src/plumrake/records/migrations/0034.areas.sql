@@ -72,41 +72,48 @@ $$;
 COMMENT ON FUNCTION path_seen(bigint, text) IS
 'Whether a path of a site is in the areas of whom the transaction is for.';
 
+CREATE FUNCTION areas_seen() RETURNS TABLE (site_id bigint, areas text[])
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp ROWS 10 AS $$
+SELECT
+    s.id,
+    areas_in(person_served(), s.id)
+FROM sites_of(person_served()) AS s (id)
+$$;
+COMMENT ON FUNCTION areas_seen() IS
+'The sites that are there for whom the transaction is for, each with the areas that they are there '
+'for, as LIKE has them; null: all of it.';
+
 CREATE FUNCTION pages_seen() RETURNS SETOF bigint
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+WITH own AS MATERIALIZED (SELECT * FROM areas_seen())
+
 SELECT g.id
-FROM (
-    SELECT
-        s.id,
-        areas_in(person_served(), s.id) AS areas
-    FROM site s
-    WHERE s.id IN (SELECT sites_of(person_served()))
-) s JOIN page g ON g.site_id = s.id
-WHERE s.areas IS NULL OR g.path LIKE ANY (s.areas)
+FROM own o JOIN page g ON g.site_id = o.site_id
+WHERE o.areas IS NULL OR g.path LIKE ANY (o.areas)
 $$;
 COMMENT ON FUNCTION pages_seen() IS 'The pages that are there for whom the transaction is for.';
 
 CREATE FUNCTION fixes_seen() RETURNS SETOF bigint
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
-SELECT x.id FROM fix x
+WITH own AS MATERIALIZED (SELECT * FROM areas_seen()),
+
+near AS MATERIALIZED (SELECT pages_seen() AS page_id)
+
+SELECT x.id FROM fix x JOIN own o ON o.site_id = x.site_id
 WHERE
-    areas_in(person_served(), x.site_id) IS NULL
+    o.areas IS NULL
     OR x.owner_id = person_served()
     OR x.made_by = person_served()
     OR x.group_id IN (
         SELECT g.group_id FROM people_group_member g
         WHERE g.person_id = person_served()
     )
+    OR x.page_id IN (SELECT n.page_id FROM near n)
 UNION
-SELECT l.fix_id FROM fix_place l
-WHERE l.page_id IN (SELECT pages_seen())
-UNION
-SELECT x.id FROM fix x
-WHERE x.page_id IN (SELECT pages_seen())
+SELECT l.fix_id FROM near n JOIN fix_place l ON l.page_id = n.page_id
 $$;
 COMMENT ON FUNCTION fixes_seen() IS
-'The fixes that reach into the areas of whom the transaction is for, or are theirs; whether the '
-'site is there for them at all is another wall''s.';
+'The fixes that reach into the areas of whom the transaction is for, or are theirs.';
 
 CREATE FUNCTION example_of(asked_sweep bigint, asked_cause text, best bigint) RETURNS bigint
 LANGUAGE sql STABLE AS $$
