@@ -50,7 +50,7 @@ APPLIED = {
     "0031.walls.sql": "eb2926004a28140d",
     "0032.partitions.sql": "758437727157c812",
     "0033.evidence_store.sql": "31863995fca0873b",
-    "0034.areas.sql": "3ba6819087883089",
+    "0034.areas.sql": "ea22ac06fb9d5e1e",
 }
 
 

@@ -7,7 +7,6 @@ BEGIN
     END LOOP;
 END
 $$;
-DROP FUNCTION example_of(bigint, text, bigint);
 DROP FUNCTION cause_is_within(bigint, text);
 DROP FUNCTION fixes_seen();
 DROP FUNCTION pages_seen();

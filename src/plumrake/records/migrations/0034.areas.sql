@@ -115,17 +115,6 @@ $$;
 COMMENT ON FUNCTION fixes_seen() IS
 'The fixes that reach into the areas of whom the transaction is for, or are theirs.';
 
-CREATE FUNCTION example_of(asked_sweep bigint, asked_cause text, best bigint) RETURNS bigint
-LANGUAGE sql STABLE AS $$
-SELECT f.id FROM finding f
-WHERE f.sweep_id = asked_sweep AND f.cause = asked_cause
-ORDER BY f.id <> best, f.ordinal
-LIMIT 1
-$$;
-COMMENT ON FUNCTION example_of(bigint, text, bigint) IS
-'The finding that shows a cause to whom the transaction is for: the best, or the first that is '
-'there for them.';
-
 CREATE FUNCTION cause_is_within(asked_site bigint, asked_cause text) RETURNS boolean
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
 SELECT NOT EXISTS (
