@@ -69,12 +69,6 @@ _NAMED: Mapping[Named, LiteralString] = MappingProxyType(
 )
 
 
-_EXAMPLE: LiteralString = (
-    "(SELECT e.id FROM finding e WHERE e.sweep_id = c.sweep_id AND e.cause = c.key"
-    " ORDER BY e.id <> c.best, e.ordinal LIMIT 1)"
-)
-
-
 @dataclass(frozen=True, slots=True)
 class AtSite:
     """A site that something belongs to, and the role of a person in it; None: it is not there for
@@ -182,7 +176,8 @@ async def with_example(connection: Connection, query: LiteralString) -> LiteralS
     """Return a query about causes ``c`` in which ``{example}`` is the finding that shows each to
     whom the transaction is for: the best, but for members of areas the first that is in these."""
     confined = await number(connection, _QUERIES["is_confined"])
-    return query.replace("{example}", _EXAMPLE if confined else "c.best")
+    own = "(" + _QUERIES["example"] + ")"
+    return query.replace("{example}", own if confined else "c.best")
 
 
 async def join_as_invited(connection: Connection, invitation_id: int, person_id: int) -> None:

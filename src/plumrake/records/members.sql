@@ -197,3 +197,11 @@ WHERE cause_is_within(%(site_id)s, n.key);
 -- name: is_confined
 -- Whether the transaction is for somebody who is in some site for single areas alone.
 SELECT is_confined()::int AS count;
+
+-- name: example
+-- The finding that shows a cause to members of areas: the best, or the first that is there for
+-- them; set into queries about causes.
+SELECT e.id FROM finding e
+WHERE e.sweep_id = c.sweep_id AND e.cause = c.key
+ORDER BY e.id <> c.best, e.ordinal
+LIMIT 1;

@@ -19,9 +19,10 @@ from plumrake.records.queries import (
     row_or_none,
     rows,
     run,
+    with_fragment,
 )
 
-_QUERIES = load("people")
+_QUERIES = with_fragment(load("people"), "invitation_shown")
 
 
 @dataclass(frozen=True, slots=True)

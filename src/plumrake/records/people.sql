@@ -200,8 +200,8 @@ RETURNING
         WHERE id = %(site_id)s::bigint
     ) AS site;
 
--- name: invitations
--- Invitations that nobody has taken up.
+-- name: invitation_shown
+-- An invitation with its site; set into the queries below.
 SELECT
     i.id,
     i.email,
@@ -212,23 +212,17 @@ SELECT
     i.site_id,
     i.areas,
     s.slug AS site
-FROM invitation i LEFT JOIN site s ON s.id = i.site_id
+FROM invitation i LEFT JOIN site s ON s.id = i.site_id;
+
+-- name: invitations
+-- Invitations that nobody has taken up.
+{invitation_shown}
 WHERE i.accepted_at IS NULL
 ORDER BY i.id;
 
 -- name: invitation
 -- The invitation that a secret belongs to, while it holds.
-SELECT
-    i.id,
-    i.email,
-    i.name,
-    i.role,
-    i.created_at,
-    i.expires_at,
-    i.site_id,
-    i.areas,
-    s.slug AS site
-FROM invitation i LEFT JOIN site s ON s.id = i.site_id
+{invitation_shown}
 WHERE i.token_hash = %(token_hash)s AND i.accepted_at IS NULL AND i.expires_at > now()
 FOR UPDATE OF i;
 
