@@ -27,6 +27,7 @@ from plumrake.actions.people import add_person
 from plumrake.client import PlumRake
 from plumrake.demo.cluster import address_as
 from plumrake.records import members, sweeps, tidying
+from plumrake.records.connecting import lasting
 from plumrake.records.queries import Connection
 from plumrake.records.roles import WORKING
 
@@ -168,7 +169,7 @@ def _night(database: str, sites: list[int], days: int) -> None:
 
 async def _as_worker(database: str, act: Any) -> Any:
     async with await psycopg.AsyncConnection.connect(
-        address_as(database, WORKING), autocommit=True
+        lasting(address_as(database, WORKING)), autocommit=True
     ) as connection:
         return await act(connection)
 

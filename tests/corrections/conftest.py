@@ -4,7 +4,6 @@ staging as a folder."""
 from __future__ import annotations
 
 import base64
-import os
 import secrets
 import shutil
 from collections.abc import Iterator
@@ -25,7 +24,7 @@ from tests.conftest import PASSWORD, Running, wait_for
 from tests.services import serve_app, serve_in_thread
 
 SLUG = "yard"
-MANY = int(os.environ.get("PLUMRAKE_PAGES", "62"))
+FEW_BERTHS = 10
 SECRET = "carry-it-over"
 FRAME = """<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>{title} of the yard</title></head><body>
@@ -48,10 +47,8 @@ CONTENT = {
     '<form action="/"><input name="boat"><button>Ask</button></form>\n'
     '<p>See <a href="/cranes/">this page</a> for more.</p>\n'
     '<h4>Fees</h4>\n<p>By length.</p>\n<p><img src="/b.jpg" width="320" height="180"></p>',
-    **{
-        f"/berths/{number}/": f"<p>Berth {number} is let by the year.</p>" for number in range(MANY)
-    },
 }
+"""Content by path; the pages of berths come to it."""
 
 
 @dataclass
@@ -64,6 +61,7 @@ class Yard:
     editor: PlumRake
     cms: Pages
     settings: dict[str, str]
+    content: dict[str, str]
 
     def file(self, path: str, environment: str = "staging") -> Path:
         return self.folder / environment / path.strip("/") / "index.html"
@@ -72,7 +70,7 @@ class Yard:
         """Let all files be as they were in the beginning."""
         for environment in ("live", "staging"):
             Image.new("RGB", (64, 36), "#3c6eb4").save(self.folder / environment / "a.jpg")
-            for path, content in CONTENT.items():
+            for path, content in self.content.items():
                 file = self.file(path, environment)
                 file.parent.mkdir(parents=True, exist_ok=True)
                 title = path.strip("/").replace("/", " ").title() or "Home"
@@ -105,8 +103,15 @@ class Yard:
 
 
 @pytest.fixture(scope="module")
-def yard(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Yard]:
-    """The yard, swept by its markup in both environments, with its sources connected."""
+def yard(
+    request: pytest.FixtureRequest, database: str, tmp_path_factory: pytest.TempPathFactory
+) -> Iterator[Yard]:
+    """The yard, swept by its markup in both environments, with its sources connected; a module that
+    wants more pages says so with ``BERTHS``."""
+    content = CONTENT | {
+        f"/berths/{number}/": f"<p>Berth {number} is let by the year.</p>"
+        for number in range(getattr(request.module, "BERTHS", FEW_BERTHS))
+    }
     folder = tmp_path_factory.mktemp("yard")
     servers, origins = [], {}
     for environment in ("live", "staging"):
@@ -129,7 +134,13 @@ def yard(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ya
     running.wait_until_ready()
     running.start("worker", **settings)
     yard = Yard(
-        running, folder, running.client(), running.client("ned@harrowmere.example"), pages, settings
+        running,
+        folder,
+        running.client(),
+        running.client("ned@harrowmere.example"),
+        pages,
+        settings,
+        content,
     )
     yard.write_files()
     rake = yard.manager
@@ -140,7 +151,7 @@ def yard(database: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ya
             live_address=f"{origins['live']}/",
             staging_address=f"{origins['staging']}/",
             found_by="list",
-            listed_paths=list(CONTENT),
+            listed_paths=list(content),
             private_leave=True,
             policy={
                 "corrections": "write",

@@ -13,7 +13,7 @@ from click.testing import CliRunner, Result
 
 from plumrake.cli.main import cli
 from tests.conftest import token_of
-from tests.corrections.conftest import CONTENT, SECRET, SLUG, Yard
+from tests.corrections.conftest import SECRET, SLUG, Yard
 
 Run = Callable[..., Result]
 SEAL = "the yard's seal, a heron"
@@ -84,10 +84,11 @@ def test_the_same_everywhere_and_a_fix_that_says_so(yard: Yard, run: Run) -> Non
     seal = next(one for one in found if "seal.png" in one.excerpt)
     (fix,) = yard.manager.fixes.hand_out(SLUG, sweep=seal.sweep_id, causes=[seal.cause])
     said = run("correction", "draft", str(seal.id), "--value", SEAL, "--everywhere").output
-    assert f"and {len(CONTENT) - 1} other places with the same cause\n" in said
-    assert said.endswith(f"  {len(CONTENT)} drafted\n")
+    assert f"and {len(yard.content) - 1} other places with the same cause\n" in said
+    assert said.endswith(f"  {len(yard.content)} drafted\n")
     shown = run("fix", "show", str(fix.id)).output
-    assert f"  corrected  {len(CONTENT)} drafted; 'plumrake corrections {SLUG} --cause" in shown
+    drafted = f"{len(yard.content)} drafted"
+    assert f"  corrected  {drafted}; 'plumrake corrections {SLUG} --cause" in shown
 
 
 def test_what_is_refused_says_why_and_what_to_do(yard: Yard, run: Run) -> None:

@@ -11,10 +11,11 @@ from playwright.sync_api import Browser, Page, expect
 from plumrake import models
 from tests.conftest import wait_for
 from tests.console.conftest import sign_in
-from tests.corrections.conftest import CONTENT, SLUG, Yard
+from tests.corrections.conftest import SLUG, Yard
 
 MANAGER = "philippa@harrowmere.example"
 KINDS = "/kinds/"
+BERTHS = 62
 
 
 def _picture(page: Page) -> None:
@@ -159,25 +160,25 @@ def test_the_same_for_all_places_of_a_template(yard: Yard, page: Page) -> None:
     seal = next(one for one in found if "seal.png" in one.excerpt and one.path == "/berths/0/")
     page.goto(f"/sites/{SLUG}/findings/{seal.id}")
     page.get_by_label("Text that says what the picture means here").fill("The yard's seal")
-    page.get_by_label(f"The same for all {len(CONTENT)} places").check()
+    page.get_by_label(f"The same for all {len(yard.content)} places").check()
     page.get_by_role("button", name="Leave some out").click()
     page.get_by_label("/berths/7/").uncheck()
-    expect(page.get_by_text(f"{len(CONTENT) - 1} corrections will be drafted")).to_be_visible()
+    expect(page.get_by_text(f"{len(yard.content) - 1} corrections will be drafted")).to_be_visible()
     page.get_by_role("button", name="Apply").click()
     rake = yard.manager.corrections
     wait_for(
-        lambda: len(list(rake.list(SLUG, state=["drafted"]))) == len(CONTENT) - 1,
+        lambda: len(list(rake.list(SLUG, state=["drafted"]))) == len(yard.content) - 1,
         90,
         "all to be drafted",
     )
     page.goto(f"/sites/{SLUG}/corrections")
-    page.get_by_role("button", name=f"Write {len(CONTENT) - 1} drafts").click()
+    page.get_by_role("button", name=f"Write {len(yard.content) - 1} drafts").click()
     wait_for(
-        lambda: len(list(rake.list(SLUG, state=["proven"]))) == len(CONTENT) - 1,
+        lambda: len(list(rake.list(SLUG, state=["proven"]))) == len(yard.content) - 1,
         90,
         "all to be proven",
     )
-    for path in CONTENT:
+    for path in yard.content:
         has = b'alt="The yard\'s seal"' in yard.file(path).read_bytes()
         assert has == (path != "/berths/7/"), path
 

@@ -13,9 +13,10 @@ import pytest
 from plumrake import models
 from plumrake.client import ConflictError, NotValid
 from tests.conftest import wait_for
-from tests.corrections.conftest import CONTENT, SLUG, Yard
+from tests.corrections.conftest import SLUG, Yard
 from tests.faults.test_kills import kill_tree
 
+BERTHS = 62
 KILLS = int(os.environ.get("PLUMRAKE_KILLS", "3"))
 LINK = {"kind": "replace-text", "value": "Cranes and what they lift"}
 
@@ -61,7 +62,7 @@ def test_through_the_cms(yard: Yard) -> None:
     assert yard.settled(one.id, "proven", "conflict").state == "proven"
     assert file.read_bytes() == before.replace(b"height=180>", b'height=180 alt="A crane">')
     (entry,) = yard.cms.history("/cranes/")
-    assert entry["was"].strip() == CONTENT["/cranes/"]
+    assert entry["was"].strip() == yard.content["/cranes/"]
     assert "set to “A crane”" in entry["why"]
     rake.move(one.id, "take_back")
     events = yard.settled(one.id, "taken_back").events
@@ -142,18 +143,18 @@ def test_the_same_for_every_place_but_one(yard: Yard) -> None:
     rake = yard.manager
     found = rake.findings.list(SLUG, environment="staging", check="pictures/no-text")
     seals = [one for one in found if "seal.png" in one.excerpt]
-    assert len(seals) == len(CONTENT)
+    assert len(seals) == len(yard.content)
     first = next(one for one in seals if one.path == "/berths/0/")
     left_out = next(one for one in seals if one.path == "/berths/7/")
-    assert len(list(rake.corrections.alike(first.id))) == len(CONTENT)
+    assert len(list(rake.corrections.alike(first.id))) == len(yard.content)
     made = rake.corrections.draft(
         SLUG, first.id, yard.text("The yard's seal"), everywhere=True, but=[left_out.id]
     )
-    assert len(made.ids) == len(CONTENT) - 1
+    assert len(made.ids) == len(yard.content) - 1
     wait_for(lambda: _states(yard, made.ids) == {"drafted"}, 60, "all to be drafted")
     rake.corrections.write(SLUG, models.WriteCorrections(cause=first.cause))
     wait_for(lambda: _states(yard, made.ids) == {"proven"}, 60, "all to be proven")
-    for path in CONTENT:
+    for path in yard.content:
         has = b'alt="The yard\'s seal"' in yard.file(path).read_bytes()
         assert has == (path != "/berths/7/"), path
 
@@ -175,11 +176,11 @@ def test_a_killed_writer_loses_nothing_and_writes_nothing_twice(yard: Yard) -> N
         found = rake.findings.list(SLUG, environment="staging", check="pictures/no-text")
         first = next(one for one in found if "seal.png" in one.excerpt)
         made = rake.corrections.draft(SLUG, first.id, yard.text("Seal"), everywhere=True)
-        assert len(made.ids) == len(CONTENT)
+        assert len(made.ids) == len(yard.content)
         wait_for(lambda ids=made.ids: _states(yard, ids) == {"drafted"}, 180, "all to be drafted")
         rake.corrections.write(SLUG, models.WriteCorrections(ids=made.ids))
         seen = 0
-        while kills < KILLS and (now := _written(yard)) < len(CONTENT):
+        while kills < KILLS and (now := _written(yard)) < len(yard.content):
             if now == seen:
                 time.sleep(0.05)
                 continue
@@ -188,14 +189,14 @@ def test_a_killed_writer_loses_nothing_and_writes_nothing_twice(yard: Yard) -> N
             kills, seen = kills + 1, _written(yard)
             worker = yard.running.start("worker", **yard.settings)
         wait_for(lambda ids=made.ids: _states(yard, ids) == {"proven"}, 180, "all to be proven")
-        for path in CONTENT:
+        for path in yard.content:
             assert yard.file(path).read_bytes().count(b'alt="Seal"') == 1, path
         yard.write_files()
 
 
 def _written(yard: Yard) -> int:
     """Return how many files have their mend."""
-    return sum(b'alt="Seal"' in yard.file(path).read_bytes() for path in CONTENT)
+    return sum(b'alt="Seal"' in yard.file(path).read_bytes() for path in yard.content)
 
 
 def test_what_may_not_be_written_is_said_at_once(yard: Yard) -> None:

@@ -16,6 +16,7 @@ import plumrake.records
 from plumrake.client import PlumRakeError
 from plumrake.demo.cluster import address_as
 from plumrake.records import tidying
+from plumrake.records.connecting import lasting
 from plumrake.records.migrate import migrate
 from plumrake.records.queries import Connection
 from plumrake.records.roles import SERVING, WORKING
@@ -277,3 +278,12 @@ def test_only_workers_change_partitions(own: str) -> None:
         assert connection.execute("SELECT drop_partition(1, 30, 1)").fetchall() == [(None,)]
         with pytest.raises(psycopg.errors.InsufficientPrivilege):
             connection.execute("DROP TABLE partitions.finding_1")
+
+
+async def test_no_query_is_compiled(database: str) -> None:
+    """Each partition behind its wall makes a query look large, and compiling it takes a hundred
+    times what it runs for; what an address asks for itself goes before."""
+    for address, wanted in ((database, "off"), (f"{database}?options=-cjit%3Don", "on")):
+        async with await psycopg.AsyncConnection.connect(lasting(address)) as connection:
+            found = await (await connection.execute("SHOW jit")).fetchone()
+            assert found == (wanted,)

@@ -24,13 +24,16 @@ _THE_SERVERS = {
     "tcp_user_timeout": _GONE_SECONDS * 1000,
     "client_connection_check_interval": f"{_IDLE_SECONDS}s",
     "idle_in_transaction_session_timeout": "15min",
+    # with a wall before each of many partitions it takes ten seconds to compile what runs for one
+    "jit": "off",
 }
 
 
 def lasting(database: str) -> str:
     """Return a database's address with what makes both ends notice within half a minute that the
     other one, or the network between them, is gone: a worker whose host is cut off in mid-sweep
-    holds no row against the others. What the address says itself goes before."""
+    holds no row against the others. No query is compiled. What the address says itself goes
+    before."""
     said = conninfo_to_dict(database)
     options = " ".join(f"-c {name}={value}" for name, value in _THE_SERVERS.items())
     ours = {name: value for name, value in _OURS.items() if name not in said}

@@ -200,8 +200,8 @@ SELECT is_confined()::int AS count;
 
 -- name: example
 -- The finding that shows a cause to members of areas: the best, or the first that is there for
--- them; set into queries about causes.
+-- them; set into queries about causes of a sweep.
 SELECT e.id FROM finding e
-WHERE e.sweep_id = c.sweep_id AND e.cause = c.key
+WHERE e.sweep_id = %(sweep_id)s AND e.cause = c.key
 ORDER BY e.id <> c.best, e.ordinal
 LIMIT 1;

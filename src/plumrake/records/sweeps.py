@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -196,6 +197,10 @@ class CarriedOverRow:
     unchanged: int
     ready: int
     found: dict[str, int]
+
+    def __add__(self, other: CarriedOverRow) -> CarriedOverRow:
+        found = Counter(self.found) + Counter(other.found)
+        return CarriedOverRow(self.unchanged + other.unchanged, self.ready + other.ready, found)
 
 
 @dataclass(frozen=True, slots=True)
@@ -511,21 +516,22 @@ async def keep_readings(
 ) -> CarriedOverRow:
     """Keep the known readings of unchanged pages with their findings, less those of the
     ``site_wide`` checks."""
-    columns = {
-        "page_ids": [page.id for page in pages],
-        "known_ids": [page.known_id for page in pages],
-        "known_sweeps": [page.known_sweep for page in pages],
-        "positions": [page.position for page in pages],
-    }
-    return await one(
-        connection,
-        _QUERIES["keep_readings"],
-        CarriedOverRow,
-        sweep_id=sweep_id,
-        most=_MOST_FINDINGS,
-        site_wide=list(site_wide),
-        **columns,
-    )
+    kept = CarriedOverRow(0, 0, {})
+    for known_sweep in sorted({page.known_sweep for page in pages if page.known_sweep is not None}):
+        of_it = [page for page in pages if page.known_sweep == known_sweep]
+        kept += await one(
+            connection,
+            _QUERIES["keep_readings"],
+            CarriedOverRow,
+            sweep_id=sweep_id,
+            known_sweep=known_sweep,
+            page_ids=[page.id for page in of_it],
+            known_ids=[page.known_id for page in of_it],
+            positions=[page.position for page in of_it],
+            most=_MOST_FINDINGS,
+            site_wide=list(site_wide),
+        )
+    return kept
 
 
 async def add_reading(connection: Connection, sweep_id: int, new: NewReading) -> bool:

@@ -180,21 +180,22 @@ RETURNING state;
 -- The next batch of a running sweep that still has a page to read; none where there is no further
 -- one.
 WITH next AS (
-    SELECT min(sp.batch) AS batch
+    SELECT sp.batch
     FROM sweep w
-    JOIN sweep_page sp ON sp.sweep_id = w.id AND sp.batch >= w.next_batch
+    JOIN sweep_page sp ON sp.sweep_id = %(id)s AND sp.batch >= w.next_batch
     WHERE
         w.id = %(id)s AND w.state = 'running'
         AND NOT EXISTS (
             SELECT FROM reading r
-            WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id
+            WHERE r.sweep_id = %(id)s AND r.page_id = sp.page_id
             OFFSET 0 -- looked up page by page, also where PostgreSQL knows nothing of the sweep yet
         )
+    ORDER BY sp.batch LIMIT 1
 )
 
 UPDATE sweep SET next_batch = next.batch + 1
 FROM next
-WHERE sweep.id = %(id)s AND next.batch IS NOT NULL
+WHERE sweep.id = %(id)s
 RETURNING next.batch;
 
 -- name: know
@@ -292,7 +293,7 @@ WHERE
     sp.sweep_id = %(sweep_id)s AND sp.batch = %(batch)s
     AND NOT EXISTS (
         SELECT FROM reading r
-        WHERE r.sweep_id = sp.sweep_id AND r.page_id = sp.page_id
+        WHERE r.sweep_id = %(sweep_id)s AND r.page_id = sp.page_id
     )
 ORDER BY sp.position;
 
@@ -359,18 +360,18 @@ ON CONFLICT (sweep_id, page_id) DO NOTHING
 RETURNING id;
 
 -- name: keep_readings
--- Readings of an earlier sweep carried over for unchanged pages, with their findings; those of
--- site-wide checks are left for this sweep's own.
+-- Readings of one earlier sweep carried over for unchanged pages, with their findings; those of
+-- site-wide checks are left for this sweep's own. That sweep is named, so that no partition but its
+-- own is looked into.
 WITH given AS (
     SELECT *
     FROM
         unnest(
             %(page_ids)s::bigint[],
             %(known_ids)s::bigint[],
-            %(known_sweeps)s::bigint[],
             %(positions)s::int[]
         )
-            AS g (page_id, known_id, known_sweep, position)
+            AS g (page_id, known_id, position)
 ),
 
 added AS (
@@ -427,7 +428,7 @@ added AS (
         r.links,
         coalesce(r.unchanged_from, r.id),
         r.read_at
-    FROM given JOIN reading r ON r.id = given.known_id AND r.sweep_id = given.known_sweep
+    FROM given JOIN reading r ON r.id = given.known_id AND r.sweep_id = %(known_sweep)s
     ON CONFLICT (sweep_id, page_id) DO NOTHING
     RETURNING id, page_id, ready
 ),
@@ -488,7 +489,7 @@ copied AS (
         f.cause_key, f.zone, f.structure, f.shape_key, f.block, f.cause_key, s.standing
     FROM added
     JOIN given ON given.page_id = added.page_id
-    JOIN finding f ON f.reading_id = given.known_id AND f.sweep_id = given.known_sweep
+    JOIN finding f ON f.reading_id = given.known_id AND f.sweep_id = %(known_sweep)s
     JOIN
         standing_rule s
         ON

@@ -10,7 +10,9 @@ import os
 import re
 import tempfile
 import threading
-from functools import cache, cached_property
+from collections.abc import Iterator
+from contextlib import contextmanager
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
@@ -74,8 +76,8 @@ def _stem(line: str) -> str:
 
 
 def _opened(path: Path) -> Any:
-    with _asking:
-        os.environ["ENCHANT_CONFIG_DIR"] = str(_looked_into(path.parent))
+    with _asking, _looked_into(path.parent) as place:
+        os.environ["ENCHANT_CONFIG_DIR"] = place
         import enchant  # only for whom a word is to be looked up
 
         broker = enchant.Broker()
@@ -89,14 +91,10 @@ def _opened(path: Path) -> Any:
         return found
 
 
-@cache
-def _kept() -> tempfile.TemporaryDirectory[str]:
-    return tempfile.TemporaryDirectory(prefix="plumrake-words-")
-
-
-@cache
-def _looked_into(folder: Path) -> Path:
-    """Return a folder in which Enchant finds a folder's dictionaries first, and no word lists."""
-    place = Path(tempfile.mkdtemp(dir=_kept().name))
-    (place / _PROVIDER).symlink_to(folder.resolve())
-    return place
+@contextmanager
+def _looked_into(folder: Path) -> Iterator[str]:
+    """Have a folder in which Enchant finds a folder's dictionaries first, and no word lists; it
+    reads a dictionary whole when it is asked for, so nothing is left to whoever is killed."""
+    with tempfile.TemporaryDirectory(prefix="plumrake-words-") as place:
+        (Path(place) / _PROVIDER).symlink_to(folder.resolve())
+        yield place
