@@ -9,17 +9,21 @@ it).
 from __future__ import annotations
 
 import asyncio
+import io
 from collections import Counter
+from typing import Any
+
+from PIL import Image
 
 from bench.pages import listed_pages
+from bench.tabs import browser, page_in, shown
 from plumrake.core.geometry import Box
 from plumrake.core.page import Page
 from plumrake.core.style.background import Surface
 from plumrake.core.style.runs import Run
 from plumrake.lenses.reader import PageReader
 from plumrake.lenses.rendered.browser import Tab
-from plumrake.lenses.rendered.decode import decode_document
-from plumrake.lenses.rendered.probing import shot
+from plumrake.lenses.rendered.shots import shot
 
 EACH = 2
 _TALLEST, _LEAST_WIDE = 8000, 30
@@ -32,18 +36,12 @@ def main() -> None:
 
 async def _main() -> None:
     sampled, agreed, told = 0, 0, []
-    async with PageReader("rendered") as reader:
-        assert reader._pool is not None
+    async with browser() as pool, PageReader("markup") as reader:
         for folder, files in listed_pages().values():
             for file in files:
-                fetched = await reader._fetch_file(file, folder)
-                async with reader._pool.tab() as tab:
-                    await tab.load(fetched, 20)
-                    page = Page(
-                        decode_document(
-                            await tab.collect(30, 200_000), "page", "", most_elements=200_000
-                        )
-                    )
+                fetched = await reader._fetch_file(file, folder, None, {})
+                async with shown(pool, fetched) as tab:
+                    page = await page_in(tab)
                     for run, surface in _sample(page):
                         sampled += 1
                         why = await _differs(tab, run, surface)
@@ -82,7 +80,9 @@ async def _differs(tab: Tab, run: Run, surface: Surface) -> str | None:
     picture = await shot(
         tab, (round(x) + 1, round(y) + 1, round(width) - 2, max(1, round(height) - 2))
     )
-    pixels = Counter(picture.get_flattened_data())
+    with Image.open(io.BytesIO(picture)) as opened:
+        data: Any = opened.convert("RGB").get_flattened_data()
+    pixels: Counter[tuple[int, ...]] = Counter(data)
     text, ground = (
         tuple(round(255 * part) for part in colour[:3])
         for colour in (surface.text, surface.background)

@@ -20,16 +20,14 @@ import asyncio
 import re
 from collections import Counter
 from pathlib import Path
-from typing import Any
 
 import plumrake.core.checks
 from bench.pages import listed_pages
+from bench.tabs import browser, page_in, shown
 from plumrake.core.dom import Element, collapse
 from plumrake.core.page import Page
 from plumrake.demo.site import ENVIRONMENTS, build_environment
-from plumrake.lenses.reader import PageReader
 from plumrake.lenses.rendered.browser import Tab
-from plumrake.lenses.rendered.decode import decode_document
 from plumrake.net.fetch import Fetched
 
 COMPARED = frozenset(
@@ -113,16 +111,10 @@ def _cases() -> list[bytes]:
 async def _compare(pages: list[bytes]) -> tuple[int, Counter[tuple[str, str, str]]]:
     compared = 0
     differences: Counter[tuple[str, str, str]] = Counter()
-    async with PageReader("rendered") as reader:
-        assert reader._pool is not None
+    async with browser() as pool:
         for html in pages:
-            async with reader._pool.tab() as tab:
-                await tab.load(Fetched("http://page.invalid/", 200, {}, html), 20)
-                ours = Page(
-                    decode_document(
-                        await tab.collect(30, 200_000), "page", "", most_elements=200_000
-                    )
-                )
+            async with shown(pool, Fetched("http://page.invalid/", 200, {}, html)) as tab:
+                ours = await page_in(tab)
                 theirs = await _chromium(tab)
             for element in ours.elements:
                 compared += _count(ours, element, theirs.get(element.index), differences)
@@ -153,8 +145,7 @@ def _count(
 
 async def _chromium(tab: Tab) -> dict[int, tuple[str, str]]:
     """Return role and name by the element's place in document order, ignored nodes left out."""
-    session: Any = tab._session
-    root = (await session.send("DOM.getDocument", {"depth": -1}))["root"]
+    root = (await tab.send("DOM.getDocument", {"depth": -1}))["root"]
     order: dict[int, int] = {}
     html = next(child for child in root["children"] if child["nodeType"] == 1)
     stack = [html]
@@ -164,7 +155,7 @@ async def _chromium(tab: Tab) -> dict[int, tuple[str, str]]:
         stack.extend(
             child for child in reversed(node.get("children", [])) if child["nodeType"] == 1
         )
-    tree = (await session.send("Accessibility.getFullAXTree"))["nodes"]
+    tree = (await tab.send("Accessibility.getFullAXTree", {}))["nodes"]
     found = {}
     for node in tree:
         place = order.get(node.get("backendDOMNodeId", -1))

@@ -12,7 +12,7 @@ import os
 import sys
 import tempfile
 import threading
-from collections import Counter
+from collections import defaultdict
 from pathlib import Path
 
 import psutil
@@ -52,7 +52,8 @@ def main() -> None:
         with _Account() as account:
             pace, _ = swept(service, "made-site", origin, [page.path for page in pages])
         server.shutdown()
-    spent = {kind: 1000 * seconds / len(pages) for kind, seconds in account.spent.most_common()}
+    most_first = sorted(account.spent.items(), key=lambda one: -one[1])
+    spent = {kind: 1000 * seconds / len(pages) for kind, seconds in most_first}
     print(f"{pace:.1f} pages/s, {sum(spent.values()):.0f} CPU ms a page")
     for kind, milliseconds in spent.items():
         if milliseconds >= 0.5:
@@ -67,7 +68,7 @@ class _Account:
         self._before: dict[tuple[int, float], float] = {}
         self._done = threading.Event()
         self._thread = threading.Thread(target=self._look_on, daemon=True)
-        self.spent: Counter[str] = Counter()
+        self.spent: dict[str, float] = defaultdict(float)
 
     def __enter__(self) -> _Account:
         self._look()

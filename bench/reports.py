@@ -14,8 +14,9 @@ from dataclasses import replace
 from plumrake.core.assess import checks_asked
 from plumrake.core.findings import Finding
 from plumrake.core.policy import Policy
+from plumrake.report_forms import ReportForm
 from plumrake.reports.pages import Reported
-from plumrake.reports.report import REPORT_FORMS, About, ReportedPage, ReportForm, written
+from plumrake.reports.report import REPORT_FORMS, About, ReportedPage, written
 
 MOST = 1_000_000
 FEW = 1_000

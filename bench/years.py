@@ -1,7 +1,8 @@
 """Years of a service: 100 sites with 200,000 pages and 20,000,000 findings. How long listings take,
 whether a new sweep slows with what is kept, and how long it takes to forget old ones.
 
-``python -m bench.years [FINDINGS]``. Each night every site is swept; on the first and on the last
+``python -m bench.years [FINDINGS [PAGES]]``, PAGES of each site: fewer of them make as many nights
+and partitions of fewer findings. Each night every site is swept; on the first and on the last
 one a sweep of unchanged pages is made by the service's own code and measured, without the reading
 of pages itself. Answers are timed over HTTP on loopback, as somebody who has all sites, as a
 member of one, and as a member of an area of one, median of 15.
@@ -31,7 +32,7 @@ from plumrake.records.connecting import lasting
 from plumrake.records.queries import Connection
 from plumrake.records.roles import WORKING
 
-SITES, PAGES, PER_PAGE, CAUSES = 100, 2_000, 10, 200
+SITES, PER_PAGE, CAUSES = 100, 10, 200
 ALLOWED = 0.150
 MEMBER, PASSWORD = "member@harrowmere.example", "a member of one site"
 CONFINED, AREA = "confined@harrowmere.example", "/section-1*"
@@ -99,23 +100,23 @@ JOIN page p ON p.id = f.page_id
 WHERE w.id IN (SELECT max(id) FROM sweep GROUP BY site_id)"""
 
 
-def main(findings: int = 20_000_000) -> None:
+def main(findings: int = 20_000_000, pages: int = 2_000) -> None:
     """Print what filling, sweeping, listing and forgetting took."""
-    nights = max(2, findings // (SITES * PAGES * PER_PAGE))
+    nights = max(2, findings // (SITES * pages * PER_PAGE))
     with running(workers=0) as service:
         with psycopg.connect(service.database, autocommit=True) as connection:
             connection.execute(_SITES, {"first": SITE, "sites": SITES})
-            connection.execute(_PAGES, {"pages": PAGES})
+            connection.execute(_PAGES, {"pages": pages})
             sites = [n for (n,) in connection.execute("SELECT id FROM site ORDER BY id").fetchall()]
         asyncio.run(_member(service.database, sites[0]))
         measured: list[float] = []
         began = time.monotonic()
         for night in range(nights):
-            _night(service.database, sites, days=7 * (nights - night))
+            _night(service.database, sites, pages, days=7 * (nights - night))
             if night in (0, nights - 1):
                 with psycopg.connect(service.database, autocommit=True) as connection:
                     connection.execute("ANALYZE")
-                measured.append(min(_swept(service.database, site) for site in sites[1:4]))
+                measured.append(min(_swept(service.database, site, pages) for site in sites[1:4]))
                 with psycopg.connect(service.database, autocommit=True) as connection:
                     connection.execute(
                         "UPDATE sweep SET created_at = now() - make_interval(days => %s)"
@@ -123,7 +124,7 @@ def main(findings: int = 20_000_000) -> None:
                         [7 * (nights - night)],
                     )
                 print(
-                    f"night {night + 1}: a sweep of {PAGES:,} unchanged pages {measured[-1]:.1f} s"
+                    f"night {night + 1}: a sweep of {pages:,} unchanged pages {measured[-1]:.1f} s"
                 )
         with psycopg.connect(service.database, autocommit=True) as connection:
             connection.execute(_FIXES)
@@ -133,7 +134,7 @@ def main(findings: int = 20_000_000) -> None:
                 " pg_size_pretty(pg_database_size(current_database()))"
             ).fetchall()
         print(
-            f"{SITES} sites, {SITES * PAGES:,} pages, {kept:,} findings in {partitions} "
+            f"{SITES} sites, {SITES * pages:,} pages, {kept:,} findings in {partitions} "
             f"partitions, {size}, made in {time.monotonic() - began:.0f} s"
         )
         print(f"the last sweep took {measured[-1] / measured[0]:.2f} times the first's")
@@ -149,14 +150,14 @@ async def _member(database: str, site: int) -> None:
         await members.put(connection, confined.id, site, "editor", None, [AREA])
 
 
-def _night(database: str, sites: list[int], days: int) -> None:
+def _night(database: str, sites: list[int], pages: int, days: int) -> None:
     """Sweep every site, as if it had been so many days ago."""
     with psycopg.connect(database, autocommit=True) as connection:
         for site in sites:
             values: dict[str, Any] = {
                 "site": site,
                 "days": days,
-                "pages": PAGES,
+                "pages": pages,
                 "per_page": PER_PAGE,
                 "causes": CAUSES,
             }
@@ -174,7 +175,7 @@ async def _as_worker(database: str, act: Any) -> Any:
         return await act(connection)
 
 
-def _swept(database: str, site: int) -> float:
+def _swept(database: str, site: int, pages: int) -> float:
     """Return how many seconds the database's part of a sweep of unchanged pages takes: planned,
     carried over in batches, finished."""
 
@@ -206,20 +207,20 @@ def _swept(database: str, site: int) -> float:
             found = await connection.execute(
                 "SELECT path FROM page WHERE site_id = %s ORDER BY id", [site]
             )
-            pages = [sweeps.DiscoveredPage(path, "sitemap") for (path,) in await found.fetchall()]
-            await sweeps.plan_pages(connection, sweep, pages, batch_size=BATCH, lanes=1)
-        for batch in range(-(-PAGES // BATCH)):
+            planned = [sweeps.DiscoveredPage(path, "sitemap") for (path,) in await found.fetchall()]
+            await sweeps.plan_pages(connection, sweep, planned, batch_size=BATCH, lanes=1)
+        for batch in range(-(-pages // BATCH)):
             async with connection.transaction():
                 await sweeps.lock_sweep(connection, sweep_id)
-                planned = await sweeps.unread_of_batch(connection, sweep, batch)
-                await sweeps.keep_readings(connection, sweep_id, planned, [])
+                unread = await sweeps.unread_of_batch(connection, sweep, batch)
+                await sweeps.keep_readings(connection, sweep_id, unread, [])
                 await sweeps.count_batch(
                     connection,
                     sweep,
-                    read=len(planned),
+                    read=len(unread),
                     unreadable=0,
                     ready=0,
-                    unchanged=len(planned),
+                    unchanged=len(unread),
                     found={},
                 )
                 await sweeps.take_batch(connection, sweep_id)
