@@ -165,6 +165,12 @@ def test_people_groups_and_parts(run: Run, trust: Trust) -> None:
         in run("person", "add", "otto@harrowmere.example", "--name", "Otto Reh").output
     )
     assert "otto@harrowmere.example  (invited, until" in run("person", "list").output
+    said = run("person", "uninvite", "Otto@harrowmere.example").output
+    assert said == "Otto Reh is not invited any more\n"
+    assert "otto@harrowmere.example" not in run("person", "list").output
+    again = run("person", "uninvite", "otto@harrowmere.example")
+    assert status(again) == 2
+    assert "nobody is invited by 'otto@harrowmere.example'" in again.output
     assert (
         run("person", "edit", "tamsin", "--name", "Tamsin Reed-Wren").output
         == "Tamsin Reed-Wren is developer\n"

@@ -6,7 +6,7 @@ import InputText from "primevue/inputtext";
 import Message from "primevue/message";
 import Select from "primevue/select";
 import { api, data } from "@/api/client";
-import { says } from "@/format";
+import { day, says } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
 import { session } from "@/session";
 
@@ -32,9 +32,17 @@ const {
   queryKey: ["members", computed(() => props.site)],
   queryFn: () => data(api.GET("/api/v1/sites/{slug}/members", { params: { path: path.value } })),
 });
+const { data: invitations } = useQuery({
+  queryKey: ["invitations"],
+  queryFn: () => data(api.GET("/api/v1/invitations")),
+  enabled: computed(() => session.isOperator),
+});
+const invited = computed(() =>
+  (invitations.value?.items ?? []).filter((one) => !one.site || one.site === props.site),
+);
 async function settled(words: string) {
   await Promise.all(
-    ["members", "people"].map((key) => cache.invalidateQueries({ queryKey: [key] })),
+    ["members", "people", "invitations"].map((key) => cache.invalidateQueries({ queryKey: [key] })),
   );
   emit("said", words);
 }
@@ -88,11 +96,19 @@ const invite = useMutation({
     ),
   onSuccess: (made) => {
     email.value = name.value = invitedAreas.value = "";
-    emit(
-      "said",
+    return settled(
       `Send ${made.name} this address, which is shown only now: ${location.origin}/invitation#${made.secret}`,
     );
   },
+});
+const uninvite = useMutation({
+  mutationFn: (invitation: { id: number; name: string }) =>
+    data(
+      api.DELETE("/api/v1/invitations/{invitation_id}", {
+        params: { path: { invitation_id: invitation.id } },
+      }),
+    ),
+  onSuccess: (_, invitation) => settled(`${invitation.name} is not invited any more.`),
 });
 
 const added = ref("");
@@ -108,11 +124,20 @@ const places = [
   { label: "Every site", value: "everywhere" },
 ];
 
+function whereabouts(areas: string[] | null | undefined, isEverywhere: boolean): string {
+  if (areas?.length) return `${areas.join(" ")} alone`;
+  return isEverywhere ? "every site" : "this site";
+}
 function listed(areas: string): string[] {
   return areas.split(/\s+/).filter(Boolean);
 }
 const problem = computed(
-  () => put.error.value ?? drop.error.value ?? shut.error.value ?? invite.error.value,
+  () =>
+    put.error.value ??
+    drop.error.value ??
+    shut.error.value ??
+    invite.error.value ??
+    uninvite.error.value,
 );
 </script>
 
@@ -151,15 +176,7 @@ const problem = computed(
                   @update:model-value="(value) => put.mutate({ ...member, role: value })"
                 /><template v-else>{{ member.role }}</template>
               </td>
-              <td>
-                {{
-                  member.areas
-                    ? `${member.areas.join(" ")} alone`
-                    : member.is_everywhere
-                      ? "every site"
-                      : "this site"
-                }}
-              </td>
+              <td>{{ whereabouts(member.areas, member.is_everywhere) }}</td>
               <td v-if="isManager">
                 <div class="row">
                   <Button
@@ -245,6 +262,44 @@ const problem = computed(
         </div>
         <Button type="submit" label="Invite" :loading="invite.isPending.value" />
       </form>
+      <template v-if="invited.length">
+        <h3 id="invited-title">Invited, and not in yet</h3>
+        <div class="scrolls" role="region" aria-labelledby="invited-title" tabindex="0">
+          <table class="plain">
+            <caption class="only-aloud">
+              Open invitations
+            </caption>
+            <thead>
+              <tr>
+                <th scope="col">Name</th>
+                <th scope="col">E-mail</th>
+                <th scope="col">Role</th>
+                <th scope="col">Where</th>
+                <th scope="col">Holds until</th>
+                <th scope="col">Change</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="one in invited" :key="one.id">
+                <th scope="row">{{ one.name }}</th>
+                <td>{{ one.email }}</td>
+                <td>{{ one.role }}</td>
+                <td>{{ whereabouts(one.areas, !one.site) }}</td>
+                <td>{{ day(one.expires_at) }}</td>
+                <td>
+                  <Button
+                    label="Take back"
+                    size="small"
+                    variant="outlined"
+                    :aria-label="`Take the invitation to ${one.name} back`"
+                    @click="uninvite.mutate(one)"
+                  />
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+      </template>
     </AsyncState>
   </section>
 </template>
@@ -252,5 +307,8 @@ const problem = computed(
 <style scoped>
 h3 {
   margin: 20px 0 8px;
+}
+tbody :is(th, td) {
+  vertical-align: middle;
 }
 </style>

@@ -98,7 +98,7 @@ const problem = computed(() => addGroup.error.value ?? assign.error.value);
             <tr>
               <th scope="col">Area</th>
               <th scope="col">Owner</th>
-              <th v-if="isManager" scope="col">Drop</th>
+              <th v-if="isManager" scope="col">Change</th>
             </tr>
           </thead>
           <tbody>

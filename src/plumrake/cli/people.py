@@ -82,6 +82,18 @@ def list_people(rake: PlumRake, as_json: bool) -> None:
             )
 
 
+@person_group.command("uninvite")
+@click.argument("email")
+@served
+def uninvite(rake: PlumRake, email: str) -> None:
+    """Take the invitation to EMAIL back: its address lets nobody in any more."""
+    invited = (one for one in rake.people.invitations() if one.email.lower() == email.lower())
+    if (invitation := next(invited, None)) is None:
+        fail(f"nobody is invited by '{email}'; 'plumrake person list' shows who is", Exit.USAGE)
+    rake.people.drop_invitation(invitation.id)
+    echo(f"{invitation.name} is not invited any more")
+
+
 @person_group.command("edit")
 @click.argument("person")
 @click.option("--name")

@@ -308,6 +308,10 @@ class AsyncPeople:
         """Yield the invitations that nobody has taken up."""
         return self._rake.every("/api/v1/invitations", models.Invitation)
 
+    async def drop_invitation(self, invitation_id: int) -> None:
+        """Take an invitation back: its address lets nobody in any more."""
+        await self._rake.request("DELETE", f"/api/v1/invitations/{invitation_id}")
+
     async def accept(self, secret: str, password: str) -> models.Person:
         """Take an invitation up by choosing a password; then sign in."""
         return await self._rake.post(

@@ -308,6 +308,10 @@ class People:
         """Yield the invitations that nobody has taken up."""
         return self._rake.every("/api/v1/invitations", models.Invitation)
 
+    def drop_invitation(self, invitation_id: int) -> None:
+        """Take an invitation back: its address lets nobody in any more."""
+        self._rake.request("DELETE", f"/api/v1/invitations/{invitation_id}")
+
     def accept(self, secret: str, password: str) -> models.Person:
         """Take an invitation up by choosing a password; then sign in."""
         return self._rake.post(
