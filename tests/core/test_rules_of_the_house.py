@@ -118,3 +118,26 @@ def test_pictures_of_the_readme_exist() -> None:
     assert shown
     assert [place for place in shown if not (ROOT / place).is_file()] == []
     assert len(list((ROOT / "docs/screenshots").iterdir())) < 20
+
+
+OWN_FILES = {"table", "script", "kind_of", "_read", "_stems", "_installed"}
+"""Remembered for ever by the name of a file of ours, or of this machine."""
+
+
+def test_what_strangers_write_is_remembered_within_bounds() -> None:
+    """Where pages are judged, nothing is remembered for ever by what a page says."""
+    judging = [
+        file
+        for file in SOURCES
+        if {"core", "lenses", "spelling"} & set(file.relative_to(ROOT).parts)
+    ]
+    endless = [
+        f"{file.relative_to(ROOT)}: {node.name}"
+        for file in judging
+        for node in ast.walk(ast.parse(file.read_text()))
+        if isinstance(node, ast.FunctionDef)
+        and any(isinstance(one, ast.Name) and one.id == "cache" for one in node.decorator_list)
+        and node.args.args
+        and node.name not in OWN_FILES
+    ]
+    assert endless == []

@@ -13,7 +13,7 @@ from bisect import bisect_right
 from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from functools import cache
+from functools import lru_cache
 from typing import Protocol
 
 from plumrake.core.dom import Element, Text
@@ -253,9 +253,11 @@ class _Passage:
 
 
 def _cut(passage: _Passage, tag_of: Callable[[Element], str], names: set[str]) -> Iterator[Written]:
+    before, language = None, ""
     for place, match in enumerate(passage.words):
         word, element = match[0], passage.owner(match.start())
-        language = tag_of(element)
+        if element is not before:
+            before, language = element, tag_of(element)
         if passage.is_shouted and word.isupper():
             word = word.lower()
         if (
@@ -293,6 +295,7 @@ def _may_open(passage: _Passage, match: re.Match[str], language: str) -> bool:
     return not before or before[-1] in _ENDS
 
 
+@lru_cache(maxsize=16_384)
 def _is_short_form(word: str) -> bool:
     """Tell whether it is written in capitals (BBC, PDFs), with capitals inside (eBook), or a number
     in Roman letters."""
@@ -303,7 +306,7 @@ def _is_short_form(word: str) -> bool:
     )
 
 
-@cache
+@lru_cache(maxsize=16_384)
 def _is_of_script(word: str) -> bool:
     """Tell whether all letters are Latin; other scripts have no dictionary here."""
     return all(

@@ -11,7 +11,7 @@ import os
 import threading
 import time
 from collections import OrderedDict
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 
 from plumrake.core.evidence import Spelled
@@ -125,7 +125,7 @@ def _installed(folder: Path) -> frozenset[str]:
     )
 
 
-@cache
+@lru_cache(maxsize=256)
 def _lexicon(tag: str, folder: Path) -> Lexicon | None:
     primary, _, region = tag.partition("-")
     there = _installed(folder)

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from functools import cache
+from functools import lru_cache
 
 from plumrake.core.words import table
 
@@ -26,7 +26,7 @@ def points_by_senses(sentence: str, language: str) -> bool:
     return pattern is not None and pattern.search(sentence.casefold()) is not None
 
 
-@cache
+@lru_cache(maxsize=64)
 def _pattern(language: str) -> re.Pattern[str] | None:
     words = table("by_senses").get(language)
     if words is None:

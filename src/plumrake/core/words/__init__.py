@@ -7,7 +7,7 @@ import re
 import tomllib
 import unicodedata
 from collections.abc import Iterable, Mapping
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 from typing import Any
 
@@ -21,7 +21,7 @@ def table(name: str) -> dict[str, Any]:
     return tomllib.loads(files(__package__).joinpath(f"{name}.toml").read_text(encoding="utf-8"))
 
 
-@cache
+@lru_cache(maxsize=1_024)
 def phrases(name: str, language: str) -> frozenset[str]:
     """Return the normalised phrases of a list for a language; English where the language is unknown
     or has no list."""
@@ -29,7 +29,7 @@ def phrases(name: str, language: str) -> frozenset[str]:
     return frozenset(normalised(phrase) for phrase in lists.get(language, lists[_FALLBACK]))
 
 
-@cache
+@lru_cache(maxsize=16_384)
 def normalised(text: str) -> str:
     """Return ``text`` in small letters, with every run of what is no letter or digit as one space;
     "C", "C++" and "C#" stay apart."""

@@ -5,12 +5,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
-from functools import cache
+from functools import lru_cache
 
 from plumrake.core.words import table
 
 
-@cache
+@lru_cache(maxsize=256)
 def _extra(name: str, language: str) -> frozenset[str]:
     return frozenset(table("spelling").get(name, {}).get(language, ()))
 

@@ -43,7 +43,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
-from functools import cache
+from functools import lru_cache
 from typing import Any
 
 from plumrake.core.checks.links.shared import is_code, target_of
@@ -158,7 +158,7 @@ def matched_phrase(name: str, language: str, words: Mapping[str, Any]) -> str | 
     return None
 
 
-@cache
+@lru_cache(maxsize=64)
 def _surroundings(language: str) -> re.Pattern[str]:
     """Return what matches the words that may stand before and after a phrase without telling
     more."""
