@@ -218,6 +218,33 @@ async def test_causes_are_pictured_from_the_store(
     assert told(database, "SELECT * FROM sweep_to_picture") == []
 
 
+async def test_a_cause_that_waits_while_others_are_pictured_is_pictured_too(
+    database: str, store: ObjectStore, connect: Connect, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Nothing waits for the next sweep because it came a moment late."""
+    before = told(database, PICTURED)
+    (sweep,), key = told(database, "SELECT id FROM sweep")[0], before[0][0]
+    await evidence.carry(connect, store, after_seconds=0)
+    told(database, "DELETE FROM cause_picture")
+    told(database, f"UPDATE cause SET position = position + 100000 WHERE key = '{key}'")
+    async with connect() as connection:
+        await picturing.picture_causes(connection, sweep)
+    get, came = store.get, []
+
+    async def get_meanwhile(name: str) -> bytes | None:
+        if not came:
+            came.append(name)
+            told(database, f"UPDATE cause SET position = position - 100000 WHERE key = '{key}'")
+            async with connect() as connection:
+                await picturing.picture_causes(connection, sweep)
+        return await get(name)
+
+    monkeypatch.setattr(store, "get", get_meanwhile)
+    await evidence.picture_from_store(connect, store)
+    assert told(database, PICTURED) == before
+    assert told(database, "SELECT * FROM sweep_to_picture") == []
+
+
 async def test_all_pictures_are_brought_back(
     database: str, store: ObjectStore, endpoint: str, connect: Connect
 ) -> None:

@@ -16,6 +16,7 @@ from plumrake.actions.picturing import cut_all, keep_cuts
 from plumrake.actions.ports import Connect
 from plumrake.outbound.object_store import ObjectStore, StoreAway
 from plumrake.records import causes, evidence
+from plumrake.records.causes import PlaceToPictureRow
 
 CARRIED_AFTER_SECONDS = 3600.0
 """So long contents stay in the database: sweeps under way cut pictures out of them."""
@@ -131,14 +132,27 @@ async def picture_from_store(connect: Connect, store: ObjectStore) -> None:
     async with connect() as connection:
         waiting = await causes.pictured_later(connection)
     for sweep_id in waiting:
-        async with connect() as connection:
-            wanted = await causes.places_to_picture(connection, sweep_id)
-        for picture, group in groupby(wanted, key=lambda place: place.picture):
-            found = await content_by_hash(connect, store, picture)
-            if found is not None:
-                places = list(group)
-                cuts = await asyncio.to_thread(cut_all, found.content, places)
-                async with connect() as connection, connection.transaction():
-                    await keep_cuts(connection, sweep_id, places, cuts)
-        async with connect() as connection:
+        tried: set[tuple[str, int]] = set()
+        while wanted := await _still_to_picture(connect, sweep_id, tried):
+            tried |= {(place.key, place.finding) for place in wanted}
+            for picture, group in groupby(wanted, key=lambda place: place.picture):
+                found = await content_by_hash(connect, store, picture)
+                if found is not None:
+                    places = list(group)
+                    cuts = await asyncio.to_thread(cut_all, found.content, places)
+                    async with connect() as connection, connection.transaction():
+                        await keep_cuts(connection, sweep_id, places, cuts)
+
+
+async def _still_to_picture(
+    connect: Connect, sweep_id: int, tried: set[tuple[str, int]]
+) -> list[PlaceToPictureRow]:
+    """Return the places of a sweep that nobody tried yet. Where there are none the sweep waits no
+    more: in one transaction, so that none begins to wait in between."""
+    async with connect() as connection, connection.transaction():
+        await causes.hold_to_picture(connection, sweep_id)
+        places = await causes.places_to_picture(connection, sweep_id)
+        wanted = [place for place in places if (place.key, place.finding) not in tried]
+        if not wanted:
             await causes.mark_pictured(connection, sweep_id)
+        return wanted

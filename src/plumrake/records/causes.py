@@ -188,6 +188,11 @@ async def pictured_later(connection: Connection) -> list[int]:
     return await numbers(connection, _QUERIES["pictured_later"])
 
 
+async def hold_to_picture(connection: Connection, sweep_id: int) -> None:
+    """Let nobody else note that a sweep waits, until the transaction is over."""
+    await numbers(connection, _QUERIES["hold_to_picture"], sweep_id=sweep_id)
+
+
 async def mark_pictured(connection: Connection, sweep_id: int) -> None:
     """Note that a sweep waits for no such picture any more."""
     await run(connection, _QUERIES["mark_pictured"], sweep_id=sweep_id)

@@ -158,12 +158,18 @@ INSERT INTO cause_picture (sweep_id, key, finding_id, picture) VALUES (
 -- name: picture_later
 -- Some causes of a sweep want pictures of contents that are in the store.
 INSERT INTO sweep_to_picture (sweep_id) VALUES (%(sweep_id)s)
-ON CONFLICT DO NOTHING;
+ON CONFLICT (sweep_id) DO UPDATE SET sweep_id = excluded.sweep_id; -- waits for whoever holds it
 
 -- name: pictured_later
 -- The sweeps that wait for such pictures.
 SELECT sweep_id FROM sweep_to_picture
 ORDER BY sweep_id;
+
+-- name: hold_to_picture
+-- Nobody else notes that a sweep waits, until the transaction is over.
+SELECT sweep_id FROM sweep_to_picture
+WHERE sweep_id = %(sweep_id)s
+FOR UPDATE;
 
 -- name: mark_pictured
 -- A sweep waits for no such picture any more.
