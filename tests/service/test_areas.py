@@ -221,6 +221,27 @@ def test_they_are_asked_about_what_is_theirs(parted: Parted) -> None:
     assert (hidden.asked, hidden.left) == (None, 0)
 
 
+def test_what_changed_within_it_is_told(parted: Parted) -> None:
+    """A cause that reaches into the area too, whichever page shows it best to others."""
+    manager = parted.walled.manager
+    again = manager.sweeps.start(SITE, fresh=True)
+    assert list(manager.sweeps.follow(again.id))[-1].kind == "done"
+    [crest] = {one.cause for one in parted.of(manager, "crest.png").values()}
+    with psycopg.connect(parted.walled.running.database) as connection:
+        connection.execute(
+            "UPDATE cause SET places = 1 WHERE sweep_id = %s AND key = %s", [parted.sweep, crest]
+        )
+        best = connection.execute(
+            "SELECT p.path FROM cause c JOIN finding f ON f.id = c.best JOIN page p"
+            " ON p.id = f.page_id WHERE c.sweep_id = %s AND c.key = %s",
+            [again.id, crest],
+        ).fetchone()
+    assert best == ("/",)
+    for rake in (manager, parted.boater):
+        told = rake.sweeps.changes(again.id, against=parted.sweep).causes
+        assert [(one.kind, one.places_now) for one in told if one.key == crest] == [("wider", 4)]
+
+
 def test_what_is_handed_to_them_is_there(parted: Parted) -> None:
     """A fix is theirs whatever pages it is of, with the places that are theirs."""
     manager, keys = parted.walled.manager, parted.walled.keys

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from plumrake.records.members import with_example
 from plumrake.records.queries import Connection, load, rows
 from plumrake.records.sweeps import FindingRow
 
@@ -81,4 +82,5 @@ async def pages(connection: Connection, sweep: int, base: int) -> list[PageChang
 
 async def causes(connection: Connection, sweep: int, base: int) -> list[CauseChangeRow]:
     """Return the causes that differ, the widest reach first, up to a thousand."""
-    return await rows(connection, _QUERIES["causes"], CauseChangeRow, sweep=sweep, base=base)
+    query = await with_example(connection, _QUERIES["causes"], "c.sweep_id")
+    return await rows(connection, query, CauseChangeRow, sweep=sweep, base=base)

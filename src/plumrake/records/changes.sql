@@ -110,7 +110,7 @@ ORDER BY 2, 1 LIMIT 10000;
 -- name: causes
 -- Causes of two sweeps: those of one alone, and those whose reach differs.
 SELECT
-    coalesce(n.key, o.key) AS key,
+    c.key,
     coalesce(n.check_id, o.check_id) AS "check",
     coalesce(n.weight, o.weight) AS weight,
     f.says,
@@ -133,10 +133,14 @@ FULL JOIN (
     WHERE sweep_id = %(base)s
 ) o
     ON o.key = n.key
-JOIN finding f
-    ON
-        f.id = coalesce(n.best, o.best)
-        AND f.sweep_id = CASE WHEN n.key IS NULL THEN %(base)s::bigint ELSE %(sweep)s::bigint END
+CROSS JOIN
+    LATERAL (
+        SELECT
+            coalesce(n.key, o.key) AS key,
+            coalesce(n.best, o.best) AS best,
+            CASE WHEN n.key IS NULL THEN %(base)s::bigint ELSE %(sweep)s::bigint END AS sweep_id
+    ) c
+JOIN finding f ON f.id = {example} AND f.sweep_id = c.sweep_id
 WHERE
     (
         n.key IS NULL OR o.key IS NULL OR n.places <> o.places) AND EXISTS (

@@ -172,11 +172,14 @@ async def names_what_is_seen(
     return await number(connection, query, site_id=site_id, names=list(keys)) == len(set(keys))
 
 
-async def with_example(connection: Connection, query: LiteralString) -> LiteralString:
-    """Return a query about causes ``c`` in which ``{example}`` is the finding that shows each to
-    whom the transaction is for: the best, but for members of areas the first that is in these."""
+async def with_example(
+    connection: Connection, query: LiteralString, sweep: LiteralString = "%(sweep_id)s"
+) -> LiteralString:
+    """Return a query about causes ``c`` of a sweep in which ``{example}`` is the finding that shows
+    each to whom the transaction is for: the best, but for members of areas the first that is in
+    these."""
     confined = await number(connection, _QUERIES["is_confined"])
-    own = "(" + _QUERIES["example"] + ")"
+    own = "(" + _QUERIES["example"].replace("%(sweep_id)s", sweep) + ")"
     return query.replace("{example}", own if confined else "c.best")
 
 
