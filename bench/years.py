@@ -209,6 +209,8 @@ def _swept(database: str, site: int, pages: int) -> float:
             )
             planned = [sweeps.DiscoveredPage(path, "sitemap") for (path,) in await found.fetchall()]
             await sweeps.plan_pages(connection, sweep, planned, batch_size=BATCH, lanes=1)
+            sweep = await sweeps.sweep_by_id(connection, sweep_id)
+            assert sweep is not None
         for batch in range(-(-pages // BATCH)):
             async with connection.transaction():
                 await sweeps.lock_sweep(connection, sweep_id)

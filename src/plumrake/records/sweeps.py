@@ -500,7 +500,11 @@ async def finish_if_complete(connection: Connection, sweep_id: int) -> bool:
 async def unread_of_batch(
     connection: Connection, sweep: SweepRow, batch: int
 ) -> list[PlannedPageRow]:
-    """Return the pages of a batch that have no reading yet."""
+    """Return the pages of a batch that have no reading yet.
+
+    What the sweep before read, or a later one, is looked for first; further back only where a page
+    has nothing there, since that asks about every partition.
+    """
     values = {
         "sweep_id": sweep.id,
         "batch": batch,
@@ -508,7 +512,11 @@ async def unread_of_batch(
         "ground": sweep.ground,
         "fresh": sweep.fresh,
     }
-    return await rows(connection, _QUERIES["unread_of_batch"], PlannedPageRow, **values)
+    query, since = _QUERIES["unread_of_batch"], sweep.base_id or 0
+    found = await rows(connection, query, PlannedPageRow, **values, since=since)
+    if sweep.fresh or not since or all(page.known_id is not None for page in found):
+        return found
+    return await rows(connection, query, PlannedPageRow, **values, since=0)
 
 
 async def keep_readings(

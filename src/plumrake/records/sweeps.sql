@@ -264,7 +264,7 @@ WHERE id = %(id)s;
 
 -- name: unread_of_batch
 -- The pages of a batch that have no reading yet, each with its newest reading on the same ground in
--- an earlier sweep of the environment.
+-- an earlier sweep of the environment, looked for from one sweep on.
 SELECT
     p.id,
     p.path,
@@ -282,7 +282,8 @@ FROM sweep_page sp JOIN page p ON p.id = sp.page_id LEFT JOIN LATERAL (
     SELECT r.* FROM reading r JOIN sweep o ON o.id = r.sweep_id
     WHERE
         r.page_id = p.id
-        AND r.sweep_id < sp.sweep_id
+        AND r.sweep_id >= %(since)s
+        AND r.sweep_id < %(sweep_id)s
         AND o.environment = %(environment)s
         AND o.ground = %(ground)s
         AND r.status = 'read'
