@@ -277,6 +277,23 @@ async def test_readings_of_unchanged_pages_are_carried_over(rows: Rows) -> None:
     assert (again.unchanged, again.found) == (0, {})
 
 
+async def test_readings_of_several_sweeps_are_carried_over_at_once(rows: Rows) -> None:
+    """Of a batch whose pages were last read by different sweeps each comes from its own; what was
+    never read has nothing to carry."""
+    site = await rows.site("trust")
+    first, second = await finished(rows, site, "/a/", "/b/"), await finished(rows, site, "/a/")
+    sweep = await begun(rows, site, "/a/", "/b/", "/c/", size=9)
+    pages = list((await pages_of(rows, sweep, 0)).values())
+    carried = await sweeps.keep_readings(rows.connection, sweep.id, pages, ["page/title-shared"])
+    assert (carried.unchanged, carried.ready, carried.found) == (2, 2, {"obstacle": 2})
+    origins = await rows.run(
+        "SELECT p.path, o.sweep_id FROM reading r JOIN reading o ON o.id = r.unchanged_from"
+        " JOIN page p ON p.id = r.page_id WHERE r.sweep_id = %s ORDER BY 1",
+        sweep.id,
+    )
+    assert origins == [("/a/", second.id), ("/b/", first.id)]
+
+
 async def test_findings_over_all_pages_stand_after_the_page_s_own(rows: Rows) -> None:
     """Also on a page without any; where they hold, the page is not ready."""
     site = await rows.site("trust")
