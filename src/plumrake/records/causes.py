@@ -9,10 +9,20 @@ from typing import Any
 
 from plumrake.core.causes import Cause, Place
 from plumrake.records.members import with_example
-from plumrake.records.queries import Connection, load, number, numbers, row_or_none, rows, run
+from plumrake.records.queries import (
+    Connection,
+    condition,
+    load,
+    number,
+    numbers,
+    row_or_none,
+    rows,
+    run,
+    with_fragment,
+)
 from plumrake.records.sweeps import SweepRow
 
-_QUERIES = load("causes")
+_QUERIES = with_fragment(load("causes"), "let_through", condition)
 _MOST_PICTURED = 500
 _START = (-(2**62), 0)  # before the first cause, however sorted
 

@@ -176,54 +176,56 @@ FOR UPDATE;
 DELETE FROM sweep_to_picture
 WHERE sweep_id = %(sweep_id)s;
 
+-- name: let_through
+-- What the filters let through, but for what is handed out; set into the queries below.
+SELECT FROM cause c
+WHERE
+    (%(check)s::text IS NULL OR c.check_id = %(check)s OR c.check_id LIKE %(check)s || '/%%')
+    AND (%(weight)s::text IS NULL OR c.weight = %(weight)s)
+    AND (%(outcome)s::text IS NULL OR c.outcome = %(outcome)s)
+    AND (%(zone)s::text IS NULL OR c.zone = %(zone)s)
+    AND (%(by_template)s::boolean IS NULL OR c.by_template = %(by_template)s)
+    AND (%(words)s::boolean IS NULL OR is_word(c.check_id) = %(words)s)
+    AND (%(counting)s::text[] IS NULL OR c.weight = any(%(counting)s) AND EXISTS (
+        SELECT
+        FROM finding h
+        WHERE h.sweep_id = c.sweep_id AND h.cause = c.key AND h.counts
+    ));
+
 -- name: of_sweep
 -- The causes of a sweep that the filters let through, by reach (which is their position), or first
 -- by weight (the sure ones of each before the doubtful)
 -- or by how new they are. What shows each is looked for once they are chosen.
 WITH c AS MATERIALIZED (
     SELECT
-        a.*,
+        c.*,
         k.rank,
         x.id AS fix_id,
         x.state AS fix_state,
         x.reopened_after AS fix_reopened_after,
         x.owner_id,
         x.group_id
-    FROM cause a
-    JOIN sweep w ON w.id = a.sweep_id
+    FROM cause c
+    JOIN sweep w ON w.id = c.sweep_id
     LEFT JOIN
         fix x
         ON
             x.site_id = w.site_id
             AND x.environment = w.environment
-            AND x.cause = a.key
+            AND x.cause = c.key
             AND x.place_key IS NULL
     CROSS JOIN
         LATERAL (SELECT CASE %(sort)s::text
-            WHEN 'weight' THEN weight_rank(a.weight, a.outcome)
-            WHEN 'newest' THEN -a.first_sweep ELSE 0
+            WHEN 'weight' THEN weight_rank(c.weight, c.outcome)
+            WHEN 'newest' THEN -c.first_sweep ELSE 0
         END AS rank) k
     WHERE
-        a.sweep_id = %(sweep_id)s AND (%(key)s::text IS NULL OR a.key = %(key)s)
-        AND (k.rank > %(after_rank)s::bigint OR a.position > %(after)s)
+        c.sweep_id = %(sweep_id)s AND (%(key)s::text IS NULL OR c.key = %(key)s)
+        AND (k.rank > %(after_rank)s::bigint OR c.position > %(after)s)
         AND k.rank >= %(after_rank)s::bigint
-        AND (
-            %(check)s::text IS NULL
-            OR a.check_id = %(check)s
-            OR a.check_id LIKE %(check)s || '/%%'
-        )
-        AND (%(weight)s::text IS NULL OR a.weight = %(weight)s)
-        AND (%(outcome)s::text IS NULL OR a.outcome = %(outcome)s)
-        AND (%(zone)s::text IS NULL OR a.zone = %(zone)s)
-        AND (%(by_template)s::boolean IS NULL OR a.by_template = %(by_template)s)
-        AND (%(words)s::boolean IS NULL OR is_word(a.check_id) = %(words)s)
-        AND (%(counting)s::text[] IS NULL OR a.weight = any(%(counting)s) AND EXISTS (
-            SELECT
-            FROM finding h
-            WHERE h.sweep_id = a.sweep_id AND h.cause = a.key AND h.counts
-        ))
+        AND {let_through}
         AND (%(handed_out)s::boolean IS NULL OR (x.id IS NOT NULL) = %(handed_out)s)
-    ORDER BY k.rank, a.position LIMIT %(limit)s
+    ORDER BY k.rank, c.position LIMIT %(limit)s
 )
 
 SELECT
@@ -275,17 +277,7 @@ ORDER BY c.rank, c.position;
 SELECT count(*)::int AS count FROM cause c
 WHERE
     c.sweep_id = %(sweep_id)s
-    AND (%(check)s::text IS NULL OR c.check_id = %(check)s OR c.check_id LIKE %(check)s || '/%%')
-    AND (%(weight)s::text IS NULL OR c.weight = %(weight)s)
-    AND (%(outcome)s::text IS NULL OR c.outcome = %(outcome)s)
-    AND (%(zone)s::text IS NULL OR c.zone = %(zone)s)
-    AND (%(by_template)s::boolean IS NULL OR c.by_template = %(by_template)s)
-    AND (%(words)s::boolean IS NULL OR is_word(c.check_id) = %(words)s)
-    AND (%(counting)s::text[] IS NULL OR c.weight = any(%(counting)s) AND EXISTS (
-        SELECT
-        FROM finding h
-        WHERE h.sweep_id = c.sweep_id AND h.cause = c.key AND h.counts
-    ))
+    AND {let_through}
     AND (%(handed_out)s::boolean IS NULL OR EXISTS (
         SELECT FROM fix x JOIN sweep w ON w.id = c.sweep_id
         WHERE
