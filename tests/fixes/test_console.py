@@ -249,23 +249,29 @@ def test_editors_hour_by_keyboard(windows: dict[str, Page], trust: Trust) -> Non
         expect(page.locator(".state.proven")).to_be_visible(timeout=60_000)
 
 
+def invited(page: Page, name: str, email: str, areas: str = "") -> str:
+    """Invite somebody to the site; return the address that is shown once."""
+    page.goto(f"/sites/{SITE}/people")
+    form = page.get_by_role("form", name="Invite somebody")
+    form.get_by_label("Name").fill(name)
+    form.get_by_label("E-mail").fill(email)
+    form.get_by_label("For these pages alone").fill(areas)
+    form.get_by_role("button", name="Invite").click()
+    told = page.locator("#p-said")
+    expect(told).to_contain_text("/invitation#")
+    return (told.text_content() or "").rpartition(" ")[2]
+
+
 def test_an_invitation_is_taken_back(
     windows: dict[str, Page], trust: Trust, browser: Browser
 ) -> None:
     """Who is invited stands in a list until they are in; one that is taken back lets nobody in."""
     page = windows["philippa"]
-    page.goto(f"/sites/{SITE}/people")
-    form = page.get_by_role("form", name="Invite somebody")
-    form.get_by_label("Name").fill("Jack Daw")
-    form.get_by_label("E-mail").fill("jack@harrowmere.example")
-    form.get_by_role("button", name="Invite").click()
-    told = page.locator("#p-said")
-    expect(told).to_contain_text("/invitation#")
-    address = (told.text_content() or "").rpartition(" ")[2]
+    address = invited(page, "Jack Daw", "jack@harrowmere.example")
     row = page.get_by_role("row", name="Jack Daw")
     expect(row).to_contain_text("jack@harrowmere.example editor this site")
     row.get_by_role("button", name="Take the invitation to Jack Daw back").click()
-    expect(told).to_have_text("Jack Daw is not invited any more.")
+    expect(page.locator("#p-said")).to_have_text("Jack Daw is not invited any more.")
     expect(page.get_by_role("heading", name="Invited, and not in yet")).to_have_count(0)
     guest = browser.new_context(base_url=trust.running.address).new_page()
     guest.goto(address)
@@ -281,15 +287,8 @@ def test_somebody_is_invited_and_comes_in(
     """The address that the manager is shown once lets the new person choose a password and lands
     them on their desk; the site tells them which of its pages they are there for."""
     page = windows["philippa"]
-    page.goto(f"/sites/{SITE}/people")
-    form = page.get_by_role("form", name="Invite somebody")
-    form.get_by_label("Name").fill("Jenny Wren")
-    form.get_by_label("E-mail").fill("jenny@harrowmere.example")
-    form.get_by_label("For these pages alone").fill("/boating/* /stoppages/*")
-    form.get_by_role("button", name="Invite").click()
-    told = page.locator("#p-said")
-    expect(told).to_contain_text("/invitation#")
-    address = (told.text_content() or "").rpartition(" ")[2]
+    areas = "/boating/* /stoppages/*"
+    address = invited(page, "Jenny Wren", "jenny@harrowmere.example", areas)
     guest = browser.new_context(base_url=trust.running.address).new_page()
     guest.goto(address)
     guest.get_by_label("Password, twelve characters or more").fill("towpath-at-dusk")
