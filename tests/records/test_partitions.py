@@ -111,8 +111,8 @@ def test_what_was_there_is_the_first_partition(postgres: str, swept_template: st
     migrations = read_migrations(str(FOLDER))
     backend = get_backend(database.replace("postgresql://", "postgresql+psycopg://", 1))
     with backend.lock():
-        newer = [one for one in backend.to_rollback(migrations) if one.id >= "0032"]
-        backend.rollback_migrations(migrations.filter(lambda one: one in newer))
+        newest_first = backend.to_rollback(migrations)
+        backend.rollback_migrations(newest_first.filter(lambda one: one.id >= "0032"))
     backend.connection.close()
     with psycopg.connect(database) as connection:
         plain = connection.execute(

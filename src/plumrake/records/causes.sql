@@ -266,7 +266,7 @@ SELECT
     c.fix_reopened_after,
     coalesce(o.name, g.name) AS fix_owner
 FROM c
-JOIN finding f ON f.id = {example} AND f.sweep_id = %(sweep_id)s
+CROSS JOIN LATERAL ({example}) f
 JOIN page p ON p.id = f.page_id
 JOIN reading r ON r.id = f.reading_id AND r.sweep_id = %(sweep_id)s
 LEFT JOIN person o ON o.id = c.owner_id LEFT JOIN people_group g ON g.id = c.group_id

@@ -140,7 +140,7 @@ CROSS JOIN
             coalesce(n.best, o.best) AS best,
             CASE WHEN n.key IS NULL THEN %(base)s::bigint ELSE %(sweep)s::bigint END AS sweep_id
     ) c
-JOIN finding f ON f.id = {example} AND f.sweep_id = c.sweep_id
+CROSS JOIN LATERAL ({example}) f
 WHERE
     (
         n.key IS NULL OR o.key IS NULL OR n.places <> o.places) AND EXISTS (

@@ -1,4 +1,4 @@
-"""Who is in which site, as what. The rule itself is the database's function ``role_in``."""
+"""Who is in which site, as what. The rule itself is the database's function ``role_by``."""
 
 from __future__ import annotations
 
@@ -179,8 +179,8 @@ async def with_example(
     each to whom the transaction is for: the best, but for members of areas the first that is in
     these."""
     confined = await number(connection, _QUERIES["is_confined"])
-    own = "(" + _QUERIES["example"].replace("%(sweep_id)s", sweep) + ")"
-    return query.replace("{example}", own if confined else "c.best")
+    example = _QUERIES["example_within"] if confined else _QUERIES["example"]
+    return query.replace("{example}", example.replace("%(sweep_id)s", sweep))
 
 
 async def join_as_invited(connection: Connection, invitation_id: int, person_id: int) -> None:

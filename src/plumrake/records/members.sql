@@ -199,9 +199,13 @@ WHERE cause_is_within(%(site_id)s, n.key);
 SELECT is_confined()::int AS count;
 
 -- name: example
--- The finding that shows a cause to members of areas: the best, or the first that is there for
--- them; set into queries about causes of a sweep.
-SELECT e.id FROM finding e
+-- The finding that shows a cause; set into queries about causes of a sweep.
+SELECT e.* FROM finding e
+WHERE e.sweep_id = %(sweep_id)s AND e.id = c.best;
+
+-- name: example_within
+-- The same for members of areas: the best, or the first that is there for them.
+SELECT e.* FROM finding e
 WHERE e.sweep_id = %(sweep_id)s AND e.cause = c.key
 ORDER BY e.id <> c.best, e.ordinal
 LIMIT 1;

@@ -94,7 +94,7 @@ LIMIT %(limit)s;
 -- Causes of a sweep whose words, check or page hold some words, the widest reach first.
 SELECT c.key, f.says, c.check_id AS "check", c.weight, c.pages, p.path
 FROM cause c
-JOIN finding f ON f.id = {example} AND f.sweep_id = c.sweep_id
+CROSS JOIN LATERAL ({example}) f
 JOIN page p ON p.id = f.page_id
 WHERE
     c.sweep_id = %(sweep_id)s
