@@ -51,7 +51,7 @@ APPLIED = {
     "0032.partitions.sql": "758437727157c812",
     "0033.evidence_store.sql": "31863995fca0873b",
     "0034.areas.sql": "ea22ac06fb9d5e1e",
-    "0035.planned_once.sql": "c9086e3b8e7d917f",
+    "0035.planned_once.sql": "379d16b4e64d8ba6",
 }
 
 

@@ -1,3 +1,20 @@
+DO $$
+DECLARE
+    name text;
+BEGIN
+    FOREACH name IN ARRAY ARRAY[
+        'cause', 'cause_picture', 'finding', 'handed_over', 'reading', 'sweep_event', 'sweep_page',
+        'sweep_to_picture'
+    ] LOOP
+        EXECUTE format(
+            'ALTER POLICY seen ON %1$I USING ((SELECT sees_all()) OR '
+            'EXISTS (SELECT 1 FROM sweep up WHERE up.id = %1$I.sweep_id))',
+            name
+        );
+    END LOOP;
+END
+$$;
+DROP FUNCTION sweeps_seen();
 CREATE OR REPLACE FUNCTION fixes_seen() RETURNS SETOF bigint
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
 WITH own AS MATERIALIZED (SELECT * FROM areas_seen()),

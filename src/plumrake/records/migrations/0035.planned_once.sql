@@ -119,3 +119,28 @@ BEGIN
     SELECT l.fix_id FROM near n JOIN fix_place l ON l.page_id = n.page_id;
 END
 $$;
+
+CREATE FUNCTION sweeps_seen() RETURNS SETOF bigint
+LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+BEGIN
+    RETURN QUERY SELECT w.id FROM areas_seen() AS s JOIN sweep w ON w.site_id = s.site_id;
+END
+$$;
+COMMENT ON FUNCTION sweeps_seen() IS 'The sweeps that are there for whom the transaction is for.';
+
+DO $$
+DECLARE
+    name text;
+BEGIN
+    FOREACH name IN ARRAY ARRAY[
+        'cause', 'cause_picture', 'finding', 'handed_over', 'reading', 'sweep_event', 'sweep_page',
+        'sweep_to_picture'
+    ] LOOP
+        EXECUTE format(
+            'ALTER POLICY seen ON %I USING ('
+            '(SELECT sees_all()) OR sweep_id IN (SELECT sweeps_seen()))',
+            name
+        );
+    END LOOP;
+END
+$$;
