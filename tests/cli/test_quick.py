@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
 
+import click
 import pytest
+
+from plumrake.cli.main import COMMANDS, cli
 
 NOT_FOR_A_LOOK = "fastapi httpx psycopg playwright plumrake.models pygls rich yaml jinja2".split()
 NOT_FOR_THE_SERVER_OF_EDITORS = ["fastapi", "psycopg", "playwright", "plumrake.models", "jinja2"]
@@ -20,6 +24,7 @@ NOT_FOR_THE_SERVER_OF_EDITORS = ["fastapi", "psycopg", "playwright", "plumrake.m
         (["look", "page.html", "--lens", "markup", "--as", "json"], NOT_FOR_A_LOOK[:-1]),
         (["checks", "links/vague"], NOT_FOR_A_LOOK),
         (["lsp", "--help"], NOT_FOR_THE_SERVER_OF_EDITORS),
+        (["--help"], [*NOT_FOR_A_LOOK, "plumrake.cli.look", "plumrake.cli.serve"]),
     ],
 )
 def test_nothing_is_loaded_for_nothing(
@@ -44,3 +49,32 @@ def test_nothing_is_loaded_for_nothing(
     )
     loaded = set(json.loads(done.stdout.splitlines()[-1]))
     assert not loaded & set(modules)
+
+
+@pytest.mark.parametrize("name", COMMANDS)
+def test_every_command_of_the_list_is_there(name: str) -> None:
+    """What the list names can be loaded under that name, and says more of itself."""
+    command = cli.get_command(click.Context(cli), name)
+    assert command is not None
+    assert command.name == name
+    assert command.help
+
+
+def test_commands_are_completed() -> None:
+    """A shell that asks is told the commands that begin so, and what each does."""
+    asked = {"_PLUMRAKE_COMPLETE": "zsh_complete", "COMP_WORDS": "plumrake cau", "COMP_CWORD": "1"}
+    done = subprocess.run(
+        [sys.executable, "-c", "from plumrake.cli.main import cli; cli(prog_name='plumrake')"],
+        env={**os.environ, **asked},
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert done.stdout.splitlines() == [
+        "plain",
+        "causes",
+        COMMANDS["causes"][1],
+        "plain",
+        "cause",
+        COMMANDS["cause"][1],
+    ]

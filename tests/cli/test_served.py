@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from plumrake.cli.main import _PLACES
+from plumrake.cli.main import COMMANDS
 from plumrake.client import PlumRake
 from plumrake.demo.seed import SITE
 from tests.cli.conftest import Run
@@ -139,7 +139,7 @@ def test_every_listing_takes_json(manager: PlumRake) -> None:
     ]
     assert len(listing) == len(_LISTINGS) + 2  # list and show are in both groups
     assert all(any(option.name == "as_json" for option in command.params) for command in listing)
-    assert {"causes", "cause", "findings", "finding"} <= set(_PLACES)
+    assert {"causes", "cause", "findings", "finding"} <= set(COMMANDS)
 
 
 _LISTINGS = ("list", "show", "sections", "pictures", "colours", "links", "titles", "changes")

@@ -93,14 +93,14 @@ def test_checks_outside_the_target_are_off() -> None:
 
 def test_every_setting_and_command_is_documented() -> None:
     """Settings and commands stand in the docs."""
-    from plumrake.cli.main import _PLACES
+    from plumrake.cli.main import COMMANDS
     from plumrake.settings import Settings
 
     text = "\n".join(
         file.read_text() for file in [ROOT / "README.md", *(ROOT / "docs").rglob("*.md")]
     )
     assert [name for name in Settings.model_fields if f"PLUMRAKE_{name.upper()}" not in text] == []
-    assert [name for name in _PLACES if not re.search(rf"plumrake {name}\b", text)] == []
+    assert [name for name in COMMANDS if not re.search(rf"plumrake {name}\b", text)] == []
 
 
 @pytest.mark.parametrize("module", ["plumrake.service.app", "plumrake.cli.look"])

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import click
-import uvicorn
 
 from plumrake.cli.processes import GRACE_SECONDS, set_up_logging, settings_or_fail
-from plumrake.service.app import create_app
 
 
 @click.command("serve")
 def serve_command() -> None:
     """Run the service. Settings come from PLUMRAKE_DATABASE, PLUMRAKE_HOST, PLUMRAKE_PORT …"""
+    # Loaded here: whoever lists the commands waits for none of it.
+    import uvicorn
+
+    from plumrake.service.app import create_app
+
     settings = settings_or_fail()
     set_up_logging(as_json=settings.log_json)
     uvicorn.run(
