@@ -67,6 +67,17 @@ async def test_what_never_ends_is_killed(
         assert await runner.run(len, "abc") == 3
 
 
+async def test_all_are_ended_while_one_is_lent(apart: ProcessRunners) -> None:
+    """Where a worker stops in the middle of a page, whoever still has one gives it back all the
+    same, and nobody gets it again."""
+    async with apart.lend() as runner:
+        assert isinstance(runner, ProcessRunner)
+        apart.close()
+    assert not is_there(runner.process_id)
+    async with apart.lend() as another:
+        assert await another.run(len, "abc") == 3
+
+
 async def test_what_takes_too_much_memory_is_killed(apart: ProcessRunners) -> None:
     """Two gigabytes for one page are not to be had."""
     assert not is_there(await lost_by(apart, bytearray, 2 * 10**9))

@@ -211,7 +211,7 @@ class ProcessRunners:
     def __init__(self, most: int = 4) -> None:
         self._free = asyncio.Semaphore(most)
         self._idle: list[ProcessRunner] = []
-        self._all: list[ProcessRunner] = []
+        self._all: set[ProcessRunner] = set()
 
     @contextlib.asynccontextmanager
     async def lend(self) -> AsyncIterator[Runner]:
@@ -225,19 +225,21 @@ class ProcessRunners:
                 if runner.is_fit:
                     self._idle.append(runner)
                 else:
-                    self._all.remove(runner)
-                    runner.kill()
+                    self._end(runner)
 
     async def _taken(self) -> ProcessRunner:
         while self._idle:
             runner = self._idle.pop()
             if runner.is_fit:
                 return runner
-            self._all.remove(runner)
-            runner.kill()
+            self._end(runner)
         runner = await asyncio.to_thread(ProcessRunner)
-        self._all.append(runner)
+        self._all.add(runner)
         return runner
+
+    def _end(self, runner: ProcessRunner) -> None:
+        self._all.discard(runner)  # no more there where all were ended meanwhile
+        runner.kill()
 
     async def warm_up(self) -> None:
         """Start one, so that the first page does not wait for all checks to be loaded."""
@@ -248,7 +250,8 @@ class ProcessRunners:
         """End every process."""
         for runner in self._all:
             runner.kill()
-        self._all, self._idle = [], []
+        self._all.clear()
+        self._idle.clear()
 
 
 def _serve(questions: Connection) -> None:
