@@ -270,7 +270,7 @@ def test_an_invitation_is_taken_back(
     address = invited(page, "Jack Daw", "jack@harrowmere.example")
     row = page.get_by_role("row", name="Jack Daw")
     expect(row).to_contain_text("jack@harrowmere.example editor this site")
-    row.get_by_role("button", name="Take the invitation to Jack Daw back").click()
+    row.get_by_role("button", name="Take back the invitation to Jack Daw").click()
     expect(page.locator("#p-said")).to_have_text("Jack Daw is not invited any more.")
     expect(page.get_by_role("heading", name="Invited, and not in yet")).to_have_count(0)
     guest = browser.new_context(base_url=trust.running.address).new_page()

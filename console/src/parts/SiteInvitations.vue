@@ -129,7 +129,7 @@ const problem = computed(() => invite.error.value ?? uninvite.error.value);
                   label="Take back"
                   size="small"
                   variant="outlined"
-                  :aria-label="`Take the invitation to ${one.name} back`"
+                  :aria-label="`Take back the invitation to ${one.name}`"
                   @click="uninvite.mutate(one)"
                 />
               </td>

@@ -122,7 +122,7 @@ const problem = computed(() => put.error.value ?? drop.error.value ?? shut.error
                     label="Take out"
                     size="small"
                     variant="outlined"
-                    :aria-label="`Take ${member.name} out of this site`"
+                    :aria-label="`Take out ${member.name}`"
                     @click="drop.mutate(member)"
                   />
                   <Button
