@@ -26,8 +26,9 @@ from plumrake.core.left_here import LeftHere
 from plumrake.core.overtaking import go_on
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
-from plumrake.core.registry import Check, catalogue
+from plumrake.core.registry import Check
 from plumrake.core.scope import Scope
+from plumrake.core.target import checks_of, needs_of
 
 _SAYS = 4
 """From here on a signature holds what the element says and where it leads, before that what kind of
@@ -68,17 +69,29 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
     """Return the findings of every check that ``policy`` (default: WCAG 2.2 AA, all checks) asks
     for. Raises ``Overtaken``."""
     policy = policy or Policy()
+    flags, untested = flagged(page, policy)
+    scope = Scope(page.document, policy.scope, policy.leave_out)
+    wanted = [(check, flag) for check, flag in flags if scope.count(flag.element)]
+    seen: Counter[str] = Counter()
+    left = LeftHere(page.document)
+    return Assessment(
+        tuple(_finding(page, policy, check, flag, seen, left) for check, flag in wanted),
+        tuple(untested),
+        len(flags) - len(wanted),
+    )
+
+
+def flagged(page: Page, policy: Policy) -> tuple[list[tuple[Check, Flag]], list[Untested]]:
+    """Return what the checks of a policy point at, in document order (worst first within one
+    place), and what was not tested. Raises ``Overtaken``."""
     flags: list[tuple[Check, Flag]] = []
     untested: list[Untested] = []
-    for check in catalogue().values():
-        if not policy.applies(check):
-            continue
+    known = page.evidence.kinds
+    for check in checks_of(policy.target):
         go_on()
-        missing = [
-            need for need in Needs if need in check.needs and need not in page.evidence.kinds
-        ]
-        if missing:
-            untested.append(Untested(check.id, missing[0]))
+        if not check.needs <= known:
+            missing = next(need for need in Needs if need in check.needs and need not in known)
+            untested.append(Untested(check.id, missing))
             continue
         doubtful = page.in_doubt(check.styles) if Needs.STYLE in check.needs else frozenset[int]()
         try:
@@ -89,9 +102,6 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
                 untested.append(Untested(check.id, Needs.LAYOUT.value))
         except NotTested as lacking:
             untested.append(Untested(check.id, lacking.needs.value))
-    scope = Scope(page.document, policy.scope, policy.leave_out)
-    wanted = [(check, flag) for check, flag in flags if scope.count(flag.element)]
-    left_out, flags = len(flags) - len(wanted), wanted
     flags.sort(
         key=lambda pair: (
             pair[1].element.index,
@@ -99,23 +109,17 @@ def assess(page: Page, policy: Policy | None = None) -> Assessment:
             pair[0].id,
         )
     )
-    seen: Counter[str] = Counter()
-    left = LeftHere(page.document)
-    return Assessment(
-        tuple(_finding(page, policy, check, flag, seen, left) for check, flag in flags),
-        tuple(untested),
-        left_out,
-    )
+    return flags, untested
 
 
 def checks_asked(policy: Policy) -> list[Check]:
     """Return the checks that a policy asks for."""
-    return [check for check in catalogue().values() if policy.applies(check)]
+    return list(checks_of(policy.target))
 
 
 def evidence_wanted(policy: Policy) -> frozenset[Needs]:
     """Return the evidence that the checks of a policy ask for together."""
-    return frozenset(need for check in checks_asked(policy) for need in check.needs)
+    return needs_of(policy.target)
 
 
 def _marks(page: Page, flag: Flag, element: Element) -> tuple[str, ...]:

@@ -82,6 +82,7 @@ def gamma(channel: float) -> float:
     return math.copysign(value, channel)
 
 
+@lru_cache(maxsize=4096)
 def luminance(colour: Colour) -> float:
     """Return WCAG's relative luminance, from 0 (black) to 1 (white); alpha is not looked at."""
     red, green, blue = (linear(_clamp(channel)) for channel in colour[:3])

@@ -32,6 +32,8 @@ _RUN_OF_SPACE = re.compile(f"[{WHITE_SPACE}]+")
 
 def collapse(text: str) -> str:
     """Return ``text`` with each run of white space (U+00A0 included) as one space, trimmed."""
+    if text.isprintable() and "  " not in text:  # no white space but single spaces
+        return text.strip(" ")
     return _RUN_OF_SPACE.sub(" ", text).strip(" ")
 
 

@@ -23,7 +23,7 @@ from plumrake.core.semantics.exposure import Exposure
 from plumrake.core.semantics.headings import heading_level
 from plumrake.core.semantics.landmarks import Landmarks
 from plumrake.core.semantics.language import Languages
-from plumrake.core.semantics.names import Names, Step, says_nothing, sets_words_apart
+from plumrake.core.semantics.names import Names, Step, sets_words_apart
 from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.table_model import TableModel
 from plumrake.core.structure import Structure
@@ -57,6 +57,7 @@ class Page:
         self._languages = Languages()
         self._tables: dict[int, TableModel] = {}
         self._in_doubt: dict[frozenset[str], frozenset[int]] = {}
+        self._addresses: dict[str, str | None] = {}
         self._scopes: dict[tuple[str, ...], Scope] = {}
         self.landmarks = Landmarks(document, self._exposure, self._roles)
         self.viewed: dict[str, list[dict[str, Any]]] = {}
@@ -183,7 +184,7 @@ class Page:
 
     def name_of(self, element: Element) -> str:
         """Return the accessible name, ``""`` where it is white space or placeholder glyphs."""
-        return "" if says_nothing(name := self._names.of(element)) else name
+        return self._names.said(element)
 
     def raw_name_of(self, element: Element) -> str:
         """Return the accessible name as computed, glyphs and all."""
@@ -277,7 +278,9 @@ class Page:
     def resolved(self, written: str) -> str | None:
         """Return the whole address that a relative one names on this page, in the form in which
         addresses are compared; None for what is no address."""
-        return resolved(self.base, written)
+        if written not in self._addresses:
+            self._addresses[written] = resolved(self.base, written)
+        return self._addresses[written]
 
     @cached_property
     def here(self) -> str:

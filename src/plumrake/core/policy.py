@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal, TypeVar, get_args
 
 from pydantic import AfterValidator, Field, StringConstraints, ValidationError
 
-from plumrake.core.criteria import LevelName, StandardName, within
+from plumrake.core.criteria import LevelName, StandardName
 from plumrake.core.gate_rules import DecidingRole, GateRules, Holds
 from plumrake.core.page_kinds import PageKind
 from plumrake.core.registry import Check, catalogue
@@ -22,9 +22,9 @@ from plumrake.core.tables import (
     Several,
     Table,
     WholeNumber,
-    covers,
     problem_of,
 )
+from plumrake.core.target import Target
 from plumrake.path_patterns import matches
 
 Kind = TypeVar("Kind", bound=Table)
@@ -296,14 +296,15 @@ class Policy(Table):
         """Tell whether sweeps ask where links lead."""
         return self.follow_links == "in-sweeps"
 
+    @property
+    def target(self) -> Target:
+        """The fields that say which checks are asked for, by which criteria."""
+        return Target(self.standard, self.level, self.only, self.without)
+
     def applies(self, check: Check) -> bool:
         """Tell whether the check is asked for: not switched off, and one of its criteria within
         standard and level."""
-        if self.only and not any(covers(item, check) for item in self.only):
-            return False
-        if any(covers(item, check) for item in self.without):
-            return False
-        return bool(self.within_target(check)) or not check.criteria
+        return self.target.applies(check)
 
     def help_for(self, check: str) -> OwnHelp | None:
         """Return the organisation's own help for a check: its own line, its area's, or that for
@@ -321,9 +322,7 @@ class Policy(Table):
 
     def within_target(self, check: Check) -> tuple[str, ...]:
         """Return those of the check's criteria that lie within the policy's standard and level."""
-        return tuple(
-            number for number in check.criteria if within(number, self.standard, self.level)
-        )
+        return self.target.criteria_of(check)
 
     def options(self, check: Check) -> dict[str, Any]:
         """Return the check's parameters, the site's values over the defaults, with the site's

@@ -14,7 +14,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 from plumrake.core.dom import Element, Text
 from plumrake.core.overtaking import go_on
@@ -62,6 +62,8 @@ _APOSTROPHES = str.maketrans("’ʼ‘‐‑", "'''--")
 _MOST_LETTERS = 60
 _ABBREVIATED = 5
 _LONG = 20
+_REMEMBERED = 1_000
+"""Passages of up to so many letters are remembered, in case that other pages say the same."""
 _WITHOUT_SPACES = re.compile(r"[\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3040-\u30ff\u3400-\u9fff]")
 _SHOUTED, _CAPITALISED, _WEIGHTY = 0.8, 0.6, 4
 
@@ -162,7 +164,13 @@ def written_words(page: Readable) -> list[Written]:
     found: list[Written] = []
     names: set[str] = set()
     for number, (source, parts) in enumerate(_passages(page)):
-        found.extend(_cut(_Passage(source, number, parts), page.language_tag_of, names))
+        tags = tuple(page.language_tag_of(owner) for _, owner in parts)
+        cut = _cut(tuple(text for text, _ in parts), tags)
+        names |= cut.names
+        found.extend(
+            Written(word, tags[piece], parts[piece][1], source, number, is_capital)
+            for word, piece, is_capital in cut.words
+        )
     return [one for one in found if not (one.is_capital and _plain(one.word) in names)]
 
 
@@ -221,21 +229,19 @@ def _attribute_texts(element: Element) -> Iterator[tuple[str, str]]:
 
 
 class _Passage:
-    """A block's text as one string, with the element behind each of its letters."""
+    """A block's text as one string, and where each of its pieces begins."""
 
-    def __init__(self, source: str, number: int, parts: list[tuple[str, Element]]) -> None:
-        self.source, self.number = source, number
+    def __init__(self, pieces: tuple[str, ...]) -> None:
         texts = [
             unicodedata.normalize("NFC", text.translate(_UNSEEN))
             if len(text) <= _LONGEST_TEXT
             else _HOLE
-            for text, _ in parts
+            for text in pieces
         ]
         self._starts, at = [], 0
         for text in texts:
             self._starts.append(at)
             at += len(text)
-        self._owners = [owner for _, owner in parts]
         self.text = _LONG_RUN.sub(lambda match: _HOLE * len(match[0]), "".join(texts))
         self.words = list(
             _WORD.finditer(_NO_WORD.sub(lambda match: "\0" * len(match[0]), self.text))
@@ -248,16 +254,31 @@ class _Passage:
             word[0].isupper() for word in long
         ) >= _CAPITALISED * len(long)
 
-    def owner(self, at: int) -> Element:
-        return self._owners[bisect_right(self._starts, at) - 1]
+    def piece(self, at: int) -> int:
+        """Return the number of the piece that a letter stands in."""
+        return bisect_right(self._starts, at) - 1
 
 
-def _cut(passage: _Passage, tag_of: Callable[[Element], str], names: set[str]) -> Iterator[Written]:
-    before, language = None, ""
+class _Cut(NamedTuple):
+    """The words of a passage: each with the number of its piece and whether it may be a name for
+    all that its place says; and what are names there."""
+
+    words: tuple[tuple[str, int, bool], ...]
+    names: frozenset[str]
+
+
+def _cut(pieces: tuple[str, ...], tags: tuple[str, ...]) -> _Cut:
+    """Return the words of a passage by its pieces and their language tags. What recurs on the pages
+    of a site is cut once."""
+    is_short = sum(map(len, pieces)) <= _REMEMBERED
+    return _cut_once(pieces, tags) if is_short else _cut_now(pieces, tags)
+
+
+def _cut_now(pieces: tuple[str, ...], tags: tuple[str, ...]) -> _Cut:
+    passage, words, names = _Passage(pieces), [], set()
     for place, match in enumerate(passage.words):
-        word, element = match[0], passage.owner(match.start())
-        if element is not before:
-            before, language = element, tag_of(element)
+        word, piece = match[0], passage.piece(match.start())
+        language = tags[piece]
         if passage.is_shouted and word.isupper():
             word = word.lower()
         if (
@@ -276,14 +297,11 @@ def _cut(passage: _Passage, tag_of: Callable[[Element], str], names: set[str]) -
             _is_abbreviated(passage.text, match) or _is_between_names(passage, place)
         ):
             continue
-        yield Written(
-            word.translate(_APOSTROPHES),
-            language,
-            element,
-            passage.source,
-            passage.number,
-            is_capital or passage.is_shouted,
-        )
+        words.append((word.translate(_APOSTROPHES), piece, is_capital or passage.is_shouted))
+    return _Cut(tuple(words), frozenset(names))
+
+
+_cut_once = lru_cache(maxsize=4_096)(_cut_now)
 
 
 def _may_open(passage: _Passage, match: re.Match[str], language: str) -> bool:

@@ -9,15 +9,18 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import multiprocessing
+import pickle
 import resource
 import signal
+import socket
+import struct
 import time
-from collections.abc import AsyncIterator, Callable
+from collections.abc import AsyncIterator, Awaitable, Callable
 from functools import partial
-from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
-from typing import Any, Concatenate, ParamSpec, Protocol, TypeVar
+from typing import Any, BinaryIO, Concatenate, ParamSpec, Protocol, TypeVar
 
+from plumrake.lenses.answers import UnknownKind, loads
 from plumrake.lenses.assessor import Assessor
 from plumrake.net.problems import Problem
 
@@ -29,6 +32,10 @@ _SECONDS = 60.0
 _BYTES = 1_500_000_000
 _CPU_SECONDS = 150
 _MOST_PAGES = 200
+_LENGTH = struct.Struct("!Q")
+"""What stands before a question or an answer on its way: its length in bytes."""
+_AT_ONCE = 2**22
+"""So many bytes of an answer are taken in before it is waited for the rest of them."""
 _context = multiprocessing.get_context("forkserver")
 _context.set_forkserver_preload(["plumrake.lenses.loaded"])
 
@@ -71,12 +78,12 @@ class _OneAtATime:
         """Whether a question is being worked off."""
         return self._turn.locked()
 
-    async def in_turn(self, asking: Callable[[], Answer]) -> Answer:
-        """Return what a function gives that is run in a thread when it is its turn."""
+    async def in_turn(self, asking: Callable[[], Awaitable[Answer]]) -> Answer:
+        """Return what a function gives that is waited for when it is its turn."""
 
         async def work() -> Answer:
             async with self._turn:
-                return await asyncio.to_thread(asking)
+                return await asking()
 
         task = asyncio.ensure_future(work())
         task.add_done_callback(lambda done: done.cancelled() or done.exception())
@@ -97,29 +104,42 @@ class ThreadRunner(_OneAtATime):
         **named: Given.kwargs,
     ) -> Answer:
         """Return what a method of the page's ``Assessor`` gives."""
-        return await self.in_turn(partial(method, self.assessor, *given, **named))
+        return await self.in_turn(
+            partial(asyncio.to_thread, method, self.assessor, *given, **named)
+        )
 
     async def run(
         self, function: Callable[Given, Answer], *given: Given.args, **named: Given.kwargs
     ) -> Answer:
         """Return what a function of a module gives."""
-        return await self.in_turn(partial(function, *given, **named))
+        return await self.in_turn(partial(asyncio.to_thread, function, *given, **named))
 
 
 class ProcessRunner(_OneAtATime):
     """A process of its own, with limits; what it is asked and what it answers is pickled."""
 
-    def __init__(self) -> None:
+    def __init__(
+        self,
+        process: BaseProcess,
+        answers: asyncio.StreamReader,
+        questions: asyncio.StreamWriter,
+    ) -> None:
         super().__init__()
+        self._process, self._answers, self._questions = process, answers, questions
         self._pages = 0
         self._left = 0.0
         self._is_lost = False
-        self._here, there = _context.Pipe()
-        self._process: BaseProcess = _context.Process(
-            target=_serve, args=(there,), name="plumrake-assessor", daemon=True
-        )
-        self._process.start()
-        there.close()
+
+    @classmethod
+    async def started(cls) -> ProcessRunner:
+        """Start one."""
+        here, there = socket.socketpair()
+        with there:
+            process = _context.Process(
+                target=_serve, args=(there,), name="plumrake-assessor", daemon=True
+            )
+            await asyncio.to_thread(process.start)
+        return cls(process, *await asyncio.open_unix_connection(sock=here, limit=_AT_ONCE))
 
     @property
     def process_id(self) -> int:
@@ -154,12 +174,12 @@ class ProcessRunner(_OneAtATime):
         answer: Answer = await self.in_turn(partial(self._answer, (False, function, given, named)))
         return answer
 
-    def _answer(self, question: Any) -> Any:
+    async def _answer(self, question: Any) -> Any:
         if self._is_lost:
             raise AssessorLost("whoever computed for the page is gone")
         began = time.monotonic()
         try:
-            went_well, answer = self._exchange(question)
+            went_well, answer = await self._exchange(question)
         except AssessorLost:
             self.kill()
             raise
@@ -169,12 +189,20 @@ class ProcessRunner(_OneAtATime):
             raise RuntimeError(f"the page could not be assessed: {answer}")
         return answer
 
-    def _exchange(self, question: Any) -> tuple[bool, Any]:
+    async def _exchange(self, question: Any) -> tuple[bool, Any]:
+        asked = pickle.dumps(question, pickle.HIGHEST_PROTOCOL)
         try:
-            self._here.send(question)
-            if not self._here.poll(max(0.0, self._left)):
-                raise AssessorLost(f"the page took more than {_SECONDS:g} s to be assessed")
-            answer: tuple[bool, Any] = self._here.recv()
+            async with asyncio.timeout(max(0.0, self._left)):
+                self._questions.writelines((_LENGTH.pack(len(asked)), asked))
+                await self._questions.drain()
+                (length,) = _LENGTH.unpack(await self._answers.readexactly(_LENGTH.size))
+                if length > _BYTES:
+                    raise OSError("longer than the memory that it was given")
+                answer: tuple[bool, Any] = loads(await self._answers.readexactly(length))
+        except TimeoutError:
+            raise AssessorLost(f"the page took more than {_SECONDS:g} s to be assessed") from None
+        except UnknownKind as strange:
+            raise AssessorLost(f"whoever computed for the page answered with {strange}") from None
         except (EOFError, OSError):
             raise AssessorLost(
                 "whoever computed for the page went past the limits of memory, or died"
@@ -184,8 +212,9 @@ class ProcessRunner(_OneAtATime):
     def kill(self) -> None:
         """End the process at once."""
         self._is_lost = True
-        self._process.kill()  # a thread that waits for an answer hears of it by the pipe's end
+        self._process.kill()  # who waits for an answer hears of it by the stream's end
         self._process.join(1)
+        self._questions.close()
 
 
 class Runners(Protocol):
@@ -233,7 +262,7 @@ class ProcessRunners:
             if runner.is_fit:
                 return runner
             self._end(runner)
-        runner = await asyncio.to_thread(ProcessRunner)
+        runner = await ProcessRunner.started()
         self._all.add(runner)
         return runner
 
@@ -254,28 +283,39 @@ class ProcessRunners:
         self._idle.clear()
 
 
-def _serve(questions: Connection) -> None:
+def _serve(asking: socket.socket) -> None:
     """Answer until nobody asks any more: the page's own assessor, or a function."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # it is for the worker, which ends this one
     resource.setrlimit(resource.RLIMIT_DATA, (_BYTES, _BYTES))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     assessor = Assessor()
-    while True:
-        try:
-            of_page, function, given, named = questions.recv()
-        except (EOFError, OSError):
-            return
-        used = int(time.process_time())
-        # where the worker is killed meanwhile, nobody else ends what computes without end
-        resource.setrlimit(resource.RLIMIT_CPU, (used + _CPU_SECONDS, resource.RLIM_INFINITY))
-        try:
-            about = (assessor,) if of_page else ()
-            answer = True, function(*about, *given, **named)
-        except MemoryError:
-            return
-        except Exception as error:
-            answer = False, f"{type(error).__name__}: {error}"
-        try:
-            questions.send(answer)
-        except MemoryError:
-            return
+    with contextlib.suppress(EOFError, OSError, MemoryError), asking.makefile("rb") as questions:
+        while True:
+            # the worker asks, and nobody else holds the other end
+            of_page, function, given, named = pickle.loads(_received(questions))  # noqa: S301
+            used = int(time.process_time())
+            # where the worker is killed meanwhile, nobody else ends what computes without end
+            resource.setrlimit(resource.RLIMIT_CPU, (used + _CPU_SECONDS, resource.RLIM_INFINITY))
+            try:
+                about = (assessor,) if of_page else ()
+                answer = True, function(*about, *given, **named)
+            except MemoryError:
+                return
+            except Exception as error:
+                answer = False, f"{type(error).__name__}: {error}"
+            told = pickle.dumps(answer, pickle.HIGHEST_PROTOCOL)
+            asking.sendall(_LENGTH.pack(len(told)))
+            asking.sendall(told)
+
+
+def _received(stream: BinaryIO) -> bytes:
+    """Return the next question. Raises ``EOFError`` where nobody asks any more."""
+    (length,) = _LENGTH.unpack(_exactly(stream, _LENGTH.size))
+    return _exactly(stream, length)
+
+
+def _exactly(stream: BinaryIO, size: int) -> bytes:
+    found = stream.read(size)
+    if len(found) < size:
+        raise EOFError
+    return found

@@ -5,7 +5,7 @@ The model is part of the package; nothing is asked of the network.
 
 from __future__ import annotations
 
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any
 
 from plumrake.core.page import Page
@@ -31,11 +31,16 @@ def other_language(text: str, said: str) -> str | None:
     """Return the primary subtag of the language that a text looks to be in, where that is clearly
     another than its tag says; None where it is not, or where the model does not know what is
     said."""
+    return _other_language(text[:_MOST_LETTERS], said)
+
+
+@lru_cache(maxsize=512)
+def _other_language(text: str, said: str) -> str | None:
     primary = said.partition("-")[0]
-    likely = dict(_identifier().rank(text[:_MOST_LETTERS]))
+    likely = dict(_identifier().rank(text))
     own = likely.get(_SAME.get(primary, primary))
     best = max(likely, key=lambda tag: likely[tag])
-    if own is None or (likely[best] - own) / len(text[:_MOST_LETTERS]) < _MORE_LIKELY:
+    if own is None or (likely[best] - own) / len(text) < _MORE_LIKELY:
         return None
     return str(best)
 

@@ -67,6 +67,7 @@ class Names:
         self._roles = roles
         self._labels = Labels(document)
         self._known: dict[int, str] = {}
+        self._said: dict[int, str] = {}
         self._trace: list[Step] | None = None
 
     def of(self, element: Element) -> str:
@@ -74,6 +75,14 @@ class Names:
         name = self._known.get(element.index)
         if name is None:
             name = self._known[element.index] = collapse(self._compute(element, _Walk(element)))
+        return name
+
+    def said(self, element: Element) -> str:
+        """Return the accessible name, ``""`` where it says nothing."""
+        name = self._said.get(element.index)
+        if name is None:
+            name = self.of(element)
+            name = self._said[element.index] = "" if says_nothing(name) else name
         return name
 
     def unhidden(self, element: Element) -> str:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from plumrake.core.assess import assess
+from plumrake.core.assess import flagged
 from plumrake.core.dom import Element
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
 from plumrake.core.views.once import once_a_page
+
+_HEADINGS = Policy(only=("headings",))
 
 
 @once_a_page
@@ -19,15 +21,16 @@ def outline(page: Page) -> list[dict[str, Any]]:
     the checks of headings that report it. A page without a main heading begins with a row for the
     page itself, since absence is a fault too.
     """
-    faults: dict[str, list[str]] = {}
-    for finding in assess(page, Policy(only=("headings",))).findings:
-        faults.setdefault(finding.selector, []).append(finding.check)
-    rows = [_row(page, page.root, "page", 0, faults["html"])] if "html" in faults else []
+    faults: dict[int, list[str]] = {}
+    for check, flag in flagged(page, _HEADINGS)[0]:
+        faults.setdefault(flag.element.index, []).append(check.id)
+    of_page = faults.get(page.root.index)
+    rows = [_row(page, page.root, "page", 0, of_page)] if of_page else []
     for element in page.every_exposed():
         role = page.role_of(element)
         if role == "heading" or page.landmarks.is_one(element):
             depth = sum(page.landmarks.is_one(ancestor) for ancestor in element.ancestors())
-            rows.append(_row(page, element, role, depth, faults.get(page.selector_of(element), [])))
+            rows.append(_row(page, element, role, depth, faults.get(element.index, [])))
     return rows
 
 

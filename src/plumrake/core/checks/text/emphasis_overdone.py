@@ -143,8 +143,13 @@ def _in_capitals(text: str, owners: list[Element]) -> bool:
         owner.style.text_transform == "uppercase" for owner in owners if owner.style is not None
     ):
         return True
-    letters = [letter for letter in text if letter.isalpha() and letter.lower() != letter.upper()]
-    return len(letters) >= _LEAST_CAPITALS * 0.7 and all(letter.isupper() for letter in letters)
+    capitals = 0
+    for letter in text:
+        if letter.isalpha() and letter.lower() != letter.upper():
+            if not letter.isupper():
+                return False
+            capitals += 1
+    return capitals >= _LEAST_CAPITALS * 0.7
 
 
 def _has_bolder_part(link: Element) -> bool:

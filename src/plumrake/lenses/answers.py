@@ -1,0 +1,57 @@
+"""What a process that computes over a stranger's page may answer: data, and nothing that would be
+done on taking it in.
+
+A pickle may name whatever function it likes, to be called by who reads it. Should a page ever get
+the better of the process that reads it, it is to get no further.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import io
+import pickle
+import pkgutil
+from enum import Enum
+from functools import cache
+from typing import Any
+
+_OWN = "plumrake."
+_PLAIN = frozenset(
+    (
+        "builtins.set builtins.frozenset builtins.bytearray builtins.complex collections.Counter "
+        "collections.defaultdict datetime.date datetime.datetime datetime.timezone "
+        "datetime.timedelta"
+    ).split()
+)
+
+
+class UnknownKind(Exception):
+    """An answer holds something that is no data of ours; the message says what."""
+
+
+class _Answer(pickle.Unpickler):
+    def find_class(self, module: str, name: str) -> Any:
+        return _kind(module, name)
+
+
+@cache
+def _kind(module: str, name: str) -> Any:
+    is_plain, is_own = f"{module}.{name}" in _PLAIN, module.startswith(_OWN)
+    found = pkgutil.resolve_name(f"{module}:{name}") if is_plain or is_own else None
+    is_record = isinstance(found, type) and (
+        dataclasses.is_dataclass(found) or issubclass(found, tuple | Enum)
+    )
+    if not is_plain and not (is_record and found.__module__.startswith(_OWN)):
+        raise UnknownKind(f"{module}.{name}")
+    return found
+
+
+def loads(answer: bytes) -> Any:
+    """Return the data that an answer is: plain values, and our own records and enumerations. Raises
+    ``UnknownKind`` for anything else."""
+    try:
+        return _Answer(io.BytesIO(answer)).load()
+    except UnknownKind:
+        raise
+    except Exception as error:  # whatever a broken pickle makes the library raise
+        raise UnknownKind(f"no answer: {type(error).__name__}") from None
