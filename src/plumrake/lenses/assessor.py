@@ -12,6 +12,7 @@ import os
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cache
+from types import MappingProxyType
 from typing import TYPE_CHECKING, Any
 
 from plumrake.core.assess import Assessment, assess, evidence_wanted
@@ -99,6 +100,16 @@ class Opened:
 
 
 @dataclass(frozen=True, slots=True)
+class OpenedSource:
+    """What is to be known of a page that is read by its source: the style sheets that are still
+    wanted, and what tells the files of its pictures."""
+
+    opened: Opened
+    wanted: list[str]
+    picture_keys: dict[int, str]
+
+
+@dataclass(frozen=True, slots=True)
 class Told:
     """What is said of a page beside its findings; what it holds, its views, and what it has to show
     for questions to people, where they are wanted."""
@@ -171,20 +182,46 @@ class Assessor:
             return Problem(error.code, str(error))
         return self._open(document)
 
-    def know_sheets(self, texts: dict[str, str | None], at: str) -> list[str]:
+    def open_source(
+        self,
+        body: bytes,
+        charset: str | None,
+        address: str,
+        most_elements: int,
+        at: str,
+        at_hand: dict[str, str | None],
+        *,
+        is_fragment: bool = False,
+    ) -> OpenedSource | Problem:
+        """Begin a page, open its source, and learn those of its style sheets that are at hand: all
+        in one, since each question to another process takes its time."""
+        self.take_source(body, charset, is_fragment=is_fragment)
+        opened = self.open_markup(address, most_elements)
+        if isinstance(opened, Problem):
+            return opened
+        return OpenedSource(opened, self.know_sheets({}, at, at_hand), self.picture_keys())
+
+    def know_sheets(
+        self,
+        texts: dict[str, str | None],
+        at: str,
+        at_hand: Mapping[str, str | None] = MappingProxyType({}),
+    ) -> list[str]:
         """Learn the style sheets of the page, which came from an address, by theirs (None: there is
-        none). Return those that are still wanted; where there are none, its styles are known from
-        then on."""
-        found = styled(self.page, texts, at)
-        if isinstance(found, list):
-            return found
+        none); those ``at_hand`` are taken as far as the page wants them. Return those that are
+        still wanted; where there are none, its styles are known from then on."""
+        while isinstance(found := styled(self.page, texts, at), list):
+            if not all(one in at_hand for one in found):
+                return found
+            texts = {**texts, **{one: at_hand[one] for one in found}}
         self._page, self._assessed = found, None
         self._sheets = {one: hash_of((text or "").encode()) for one, text in texts.items()}
         return []
 
-    def written(self) -> Written | None:
-        """Return what the page is made of by its source and style sheets, None where those are not
-        known; it is remembered until the next."""
+    def written(self, files: dict[int, str]) -> Written | None:
+        """Learn what the files of pictures are known by; return what the page is made of by its
+        source and style sheets, None where those are not known. It is remembered until the next."""
+        self.know_files(files)
         self._written = self.page if Needs.STYLE in self.page.document.gives else None
         if self._written is None:
             return None

@@ -23,7 +23,7 @@ from plumrake.core.page import Page
 from plumrake.core.patterns import TriedPatterns
 from plumrake.core.written_patterns import Compared, Written
 from plumrake.lenses.archives import Archive
-from plumrake.lenses.assessor import Assessor, Opened
+from plumrake.lenses.assessor import Assessor, Opened, OpenedSource
 from plumrake.lenses.markup import TooManyElements, decode
 from plumrake.lenses.read_options import ReadOptions, Tried
 from plumrake.lenses.runners import AssessorLost, Runner, Runners, ThreadRunner, ThreadRunners
@@ -297,10 +297,11 @@ class PageReader:
             )
             shot = tried = written = None
             if self._rendered is None or options.by_source:
-                opened = await open_markup(runner, fetched, address, self.limits)
-                await self._learn_styles(runner, fetched, options.sheets or self._style_sheets)
+                sheets = options.sheets or self._style_sheets
+                found = await self._open_source(runner, fetched, address, sheets)
+                opened = found.opened
                 if options.by_source:
-                    written = await _written(runner, options.shared)
+                    written = await _written(runner, found.picture_keys, options.shared)
             else:
                 rendered = await self._rendered.read(fetched, address, self.limits, options, runner)
                 opened, shot, tried = rendered.opened, rendered.picture, rendered.tried
@@ -333,19 +334,42 @@ class PageReader:
             written=written,
         )
 
-    async def _learn_styles(self, runner: Runner, fetched: Fetched, sheets: StyleSheets) -> None:
+    async def _open_source(
+        self, runner: Runner, fetched: Fetched, address: str, sheets: StyleSheets
+    ) -> OpenedSource:
+        """Open what was fetched in a runner as it is, with its style sheets as far as they may be
+        had. Raises ``Unreadable``, ``AssessorLost``."""
+        found = await runner.do(
+            Assessor.open_source,
+            fetched.body,
+            fetched.charset,
+            address,
+            self.limits.elements,
+            fetched.address,
+            sheets.at_hand() if fetched.files is None and fetched.has_network else {},
+            is_fragment=fetched.is_fragment,
+        )
+        if isinstance(found, Problem):
+            raise Unreadable(found.code, found.says)
+        if found.wanted:
+            await self._learn_styles(runner, fetched, sheets, found.wanted)
+        return found
+
+    async def _learn_styles(
+        self, runner: Runner, fetched: Fetched, sheets: StyleSheets, missing: list[str]
+    ) -> None:
         """Get the page its style sheets, as far as they may be had; what takes too long leaves it
         without."""
         texts: dict[str, str | None] = {}
         with contextlib.suppress(SheetsMissing, TimeoutError):
             async with asyncio.timeout(self.limits.seconds / 2):
                 for _ in range(_SHEET_ROUNDS):
-                    missing = await runner.do(Assessor.know_sheets, texts, fetched.address)
-                    if not missing:
-                        return
                     texts |= await sheets.texts(
                         missing, fetched.files, has_network=fetched.has_network
                     )
+                    missing = await runner.do(Assessor.know_sheets, texts, fetched.address)
+                    if not missing:
+                        return
 
     async def _fetch_file(
         self, file: Path, root: Path, body: bytes | None, beside: Mapping[Path, bytes]
@@ -379,15 +403,15 @@ class PageReader:
         )
 
 
-async def _written(runner: Runner, shared: SharedFiles | None) -> Written | None:
-    """Return what a page is made of by its source; what its pictures are known by is taken from
-    other pages that drew them in. None where its styles, or a picture, are not known."""
-    keys = await runner.do(Assessor.picture_keys)
+async def _written(
+    runner: Runner, keys: Mapping[int, str], shared: SharedFiles | None
+) -> Written | None:
+    """Return what a page is made of by its source; what its pictures (by ``keys``) are known by is
+    taken from other pages that drew them in. None where its styles, or a picture, are not known."""
     hashes: Mapping[str, str] = shared.hashes if shared is not None else {}
     told = {index: hash_of_data(key) or hashes.get(key) for index, key in keys.items()}
     files = {index: content for index, content in told.items() if content is not None}
-    await runner.do(Assessor.know_files, files)
-    found = await runner.do(Assessor.written)
+    found = await runner.do(Assessor.written, files)
     return replace(found, is_whole=len(files) == len(keys)) if found is not None else None
 
 

@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 
 _KEPT_SECONDS = 5.0
 _MOST_KEPT, _MOST_BYTES = 200, 2_000_000
+_MOST_AT_HAND = 300_000
 _SECONDS = 15.0
 _CHARSET = re.compile(rb'\A@charset "([^"]{1,40})";')
 _OUTAGES = frozenset(["timed-out", "connection-failed", "bad-coding", "too-many-redirects"])
@@ -63,10 +64,24 @@ class StyleSheets:
                 found[address] = None
         return found
 
+    def at_hand(self) -> dict[str, str | None]:
+        """Return the texts by address that were asked for last and are still kept, as far as they
+        are no burden to hand over unasked."""
+        now, room = time.monotonic(), _MOST_AT_HAND
+        found: dict[str, str | None] = {}
+        for address, (since, text) in reversed(self._kept.items()):
+            room -= len(text or "")
+            if room < 0:
+                break
+            if now - since < self._kept_seconds:
+                found[address] = text
+        return found
+
     async def _fetched(self, address: str) -> str | None:
         async with self._turn:
             kept = self._kept.get(address)
             if kept is not None and time.monotonic() - kept[0] < self._kept_seconds:
+                self._kept.move_to_end(address)
                 return kept[1]
             text = await self._ask(address)
             self._kept[address] = time.monotonic(), text
