@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from plumrake.core.blocks import FRAME
 from plumrake.core.causes import shape_key
 from plumrake.core.dom import Element
-from plumrake.core.excerpt import start_tag
+from plumrake.core.excerpt import excerpt_of, start_tag
 from plumrake.core.findings import (
     LEFT_HERE,
     WEIGHTS,
@@ -26,7 +26,7 @@ from plumrake.core.left_here import LeftHere
 from plumrake.core.overtaking import go_on
 from plumrake.core.page import Page
 from plumrake.core.policy import Policy
-from plumrake.core.registry import Check
+from plumrake.core.registry import Check, Options
 from plumrake.core.scope import Scope
 from plumrake.core.target import checks_of, needs_of
 
@@ -94,14 +94,12 @@ def flagged(page: Page, policy: Policy) -> tuple[list[tuple[Check, Flag]], list[
             untested.append(Untested(check.id, missing))
             continue
         doubtful = page.in_doubt(check.styles) if Needs.STYLE in check.needs else frozenset[int]()
-        try:
-            for flag in check.look(page, policy.options(check)):
-                if flag.element.index not in doubtful:
-                    flags.append((check, flag))
-            if doubtful:
-                untested.append(Untested(check.id, Needs.LAYOUT.value))
-        except NotTested as lacking:
-            untested.append(Untested(check.id, lacking.needs.value))
+        found, lacking = _looked(page, check, policy.options(check))
+        flags.extend((check, flag) for flag in found if flag.element.index not in doubtful)
+        if lacking is not None:
+            untested.append(Untested(check.id, lacking.value))
+        elif doubtful:
+            untested.append(Untested(check.id, Needs.LAYOUT.value))
     flags.sort(
         key=lambda pair: (
             pair[1].element.index,
@@ -110,6 +108,22 @@ def flagged(page: Page, policy: Policy) -> tuple[list[tuple[Check, Flag]], list[
         )
     )
     return flags, untested
+
+
+def _looked(page: Page, check: Check, options: Options) -> tuple[list[Flag], Needs | None]:
+    """Return what a check points at, and the evidence for want of which it went no further. It
+    looks once at what is known of a page: views ask what an assessment asked."""
+    known = page.looked.get(check.id)
+    if known is not None and known[0] == options:
+        return known[1], known[2]
+    flags: list[Flag] = []
+    lacking: Needs | None = None
+    try:
+        flags.extend(check.look(page, options))
+    except NotTested as missing:
+        lacking = missing.needs
+    page.looked[check.id] = options, flags, lacking
+    return flags, lacking
 
 
 def checks_asked(policy: Policy) -> list[Check]:
@@ -183,7 +197,7 @@ def _finding(
         visible=visible,
         nearest_visible=page.selector_of(nearest) if nearest is not None else None,
         nearest_box=nearest.box if nearest is not None else None,
-        excerpt=page.excerpt_of(element) if not about_page else start_tag(element),
+        excerpt=excerpt_of(element) if not about_page else start_tag(element),
         facts=dict(flag.facts) | ({LEFT_HERE: reason} if reason else {}),
         mends=tuple(mend.as_dict() for mend in flag.mends),
         place_key=digest(path_of(page.address), own, str(seen[own])),

@@ -15,7 +15,7 @@ from plumrake.core.addresses import resolved
 from plumrake.core.blocks import Marks, marks_of
 from plumrake.core.dom import Document, Element, Text, collapse, is_blank
 from plumrake.core.evidence import Evidence
-from plumrake.core.excerpt import excerpt_of
+from plumrake.core.findings import Flag, Needs
 from plumrake.core.html_source import Lines
 from plumrake.core.scope import Scope
 from plumrake.core.selectors import Selectors
@@ -61,6 +61,7 @@ class Page:
         self._scopes: dict[tuple[str, ...], Scope] = {}
         self.landmarks = Landmarks(document, self._exposure, self._roles)
         self.viewed: dict[str, list[dict[str, Any]]] = {}
+        self.looked: dict[str, tuple[Any, list[Flag], Needs | None]] = {}
 
     def knowing(self, *kinds: str, **facts: Any) -> Page:
         """Return the page with more evidence: kinds of it and facts, as ``Evidence`` has them.
@@ -69,7 +70,7 @@ class Page:
         """
         page = copy(self)
         page.evidence = self.evidence.learnt(*kinds, **facts)
-        page.viewed = {}
+        page.viewed, page.looked = {}, {}
         return page
 
     @cached_property
@@ -240,10 +241,6 @@ class Page:
             self.selector_of(other)
             for other in islice((one for one in members if one is not element), _MOST_OTHERS)
         ]
-
-    def excerpt_of(self, element: Element) -> str:
-        """Return the element's markup, shortened."""
-        return excerpt_of(element)
 
     @cached_property
     def title_element(self) -> Element | None:

@@ -3,7 +3,7 @@ target, since it is asked for every check of every page."""
 
 from __future__ import annotations
 
-from functools import cache, lru_cache
+from functools import lru_cache
 from typing import NamedTuple
 
 from plumrake.core.criteria import within
@@ -36,7 +36,7 @@ class Target(NamedTuple):
         return _within(check.criteria, self.standard, self.level)
 
 
-@cache
+@lru_cache(1_024)
 def _within(criteria: tuple[str, ...], standard: str, level: str) -> tuple[str, ...]:
     return tuple(number for number in criteria if within(number, standard, level))
 

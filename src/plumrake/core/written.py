@@ -95,8 +95,7 @@ class Readable(Protocol):
         """Return the element's language tag, or ``""``."""
 
 
-@dataclass(frozen=True, slots=True)
-class Written:
+class Written(NamedTuple):
     """A word as it stands on a page. ``language`` is its whole tag in small letters, ``source`` is
     ``text``, ``title`` or an attribute's name.
 
@@ -275,7 +274,9 @@ def _cut(pieces: tuple[str, ...], tags: tuple[str, ...]) -> _Cut:
 
 
 def _cut_now(pieces: tuple[str, ...], tags: tuple[str, ...]) -> _Cut:
-    passage, words, names = _Passage(pieces), [], set()
+    passage = _Passage(pieces)
+    words: list[tuple[str, int, bool]] = []
+    names: set[str] = set()
     for place, match in enumerate(passage.words):
         word, piece = match[0], passage.piece(match.start())
         language = tags[piece]

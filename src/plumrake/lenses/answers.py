@@ -12,7 +12,7 @@ import io
 import pickle
 import pkgutil
 from enum import Enum
-from functools import cache
+from functools import lru_cache
 from typing import Any
 
 _OWN = "plumrake."
@@ -34,7 +34,7 @@ class _Answer(pickle.Unpickler):
         return _kind(module, name)
 
 
-@cache
+@lru_cache(512)
 def _kind(module: str, name: str) -> Any:
     is_plain, is_own = f"{module}.{name}" in _PLAIN, module.startswith(_OWN)
     found = pkgutil.resolve_name(f"{module}:{name}") if is_plain or is_own else None
