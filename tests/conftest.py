@@ -8,7 +8,6 @@ import contextlib
 import os
 import signal
 import subprocess
-import sys
 import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -29,6 +28,7 @@ from plumrake.demo.seed import SITE, cast, seed
 from plumrake.lenses.rendered.jail import find_browser
 from plumrake.models import Scope
 from plumrake.records.roles import ROLES
+from tests.preloaded import Started, preloaded
 from tests.put_back import AsItWas
 from tests.services import MIGRATED, Services, copied, services_started
 
@@ -134,13 +134,13 @@ class Running:
     database: str
     port: int
     folder: Path
-    children: list[subprocess.Popen[bytes]] = field(default_factory=list)
+    children: list[Started] = field(default_factory=list)
 
     @property
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
-    def start(self, part: str, **settings: str) -> subprocess.Popen[bytes]:
+    def start(self, part: str, **settings: str) -> Started:
         """Start ``serve`` or ``worker`` with settings by their names without prefix."""
         environment = {
             **os.environ,
@@ -150,15 +150,9 @@ class Running:
             "PLUMRAKE_REQUESTS_A_MINUTE": "100000",
         }
         environment |= {f"PLUMRAKE_{name.upper()}": value for name, value in settings.items()}
-        log = (self.folder / f"{part}.log").open("ab")
-        child = subprocess.Popen(
-            [sys.executable, "-m", "plumrake", part],
-            env=environment,
-            stdout=log,
-            stderr=log,
-            stdin=subprocess.DEVNULL,
-            start_new_session=True,
-        )
+        log = self.folder / f"{part}.log"
+        log.touch()
+        child = preloaded.start(part, environment, log)
         self.children.append(child)
         return child
 

@@ -8,12 +8,16 @@ from collections.abc import Sequence
 import psycopg
 from psycopg.sql import SQL, Identifier, Literal
 
+from plumrake.records.roles import ROLES
+
 SCHEMA = "as_it_was"
 QUEUE = "procrastinate_%"
 QUIET_SECONDS = 15.0
 BUSY = """
 SELECT true FROM procrastinate_workers w, procrastinate_jobs j
 WHERE w.last_heartbeat > now() - interval '20 seconds'
+    AND EXISTS (SELECT FROM pg_stat_activity
+        WHERE datname = current_database() AND usename = %s)
     AND (j.status = 'doing' AND j.worker_id = w.id
         OR j.status = 'todo' AND coalesce(j.scheduled_at, now()) <= now())
 LIMIT 1"""
@@ -73,9 +77,10 @@ def last_job(connection: psycopg.Connection) -> int:
 
 
 def wait_until_quiet(connection: psycopg.Connection, seconds: float = QUIET_SECONDS) -> None:
-    """Wait until the workers that live have nothing under way or due, for so long at most."""
+    """Wait until the workers that live have nothing under way or due, for so long at most. One that
+    is gone may still be on the queue's list of them, but is not connected."""
     end = time.monotonic() + seconds
-    while time.monotonic() < end and connection.execute(BUSY).fetchone():
+    while time.monotonic() < end and connection.execute(BUSY, [ROLES["worker"]]).fetchone():
         connection.commit()
         time.sleep(0.05)
     connection.commit()

@@ -3,7 +3,6 @@
 import contextlib
 import os
 import signal
-import subprocess
 from collections import Counter
 from collections.abc import Iterator
 
@@ -16,6 +15,7 @@ from plumrake.demo.seed import SITE
 from plumrake.demo.site import answer_key, build_environment, journey_answers
 from tests.conftest import Running, wait_for
 from tests.hostile import PROBLEMS, hostile_server
+from tests.preloaded import Started
 from tests.services import below, serve_in_thread
 from tests.trust import SLOWEST
 
@@ -36,13 +36,13 @@ def listed(manager: PlumRake) -> None:
     )
 
 
-def kill_tree(child: subprocess.Popen[bytes]) -> None:
+def kill_tree(child: Started) -> None:
     """Kill a process and all that it started, at once."""
     os.killpg(child.pid, signal.SIGKILL)
     child.wait(10)
 
 
-def browsers_of(child: subprocess.Popen[bytes]) -> list[int]:
+def browsers_of(child: Started) -> list[int]:
     """Return the browser processes below a worker."""
     return [
         number
@@ -51,7 +51,7 @@ def browsers_of(child: subprocess.Popen[bytes]) -> list[int]:
     ]
 
 
-def assessors_of(child: subprocess.Popen[bytes]) -> list[int]:
+def assessors_of(child: Started) -> list[int]:
     """Return the processes below a worker in which pages are assessed."""
     return [
         number
@@ -62,7 +62,7 @@ def assessors_of(child: subprocess.Popen[bytes]) -> list[int]:
 
 
 @contextlib.contextmanager
-def working(running: Running) -> Iterator[subprocess.Popen[bytes]]:
+def working(running: Running) -> Iterator[Started]:
     """A worker that ends with the test, however that ends."""
     worker = running.start("worker", page_seconds="8")
     try:

@@ -5,7 +5,6 @@ import contextlib
 import os
 import random
 import signal
-import subprocess
 import time
 from collections import Counter
 from collections.abc import Iterator
@@ -21,6 +20,7 @@ from plumrake.demo.server import make_server
 from plumrake.records.migrate import migrate
 from tests.conftest import Running, wait_for
 from tests.faults.test_kills import assessors_of, browsers_of, kill_tree
+from tests.preloaded import Started
 from tests.services import cluster_started, copied, serve_in_thread
 
 TAKES_LONG = True
@@ -106,7 +106,7 @@ def workers_at(database: str) -> int:
     return row[0] if row is not None else 0
 
 
-def kill_one_of(worker: subprocess.Popen[bytes], chance: random.Random) -> bool:
+def kill_one_of(worker: Started, chance: random.Random) -> bool:
     """Kill a worker with all that it started, or only its browser, or only who assesses a page;
     tell whether the worker itself is gone."""
     below = chance.choice([lambda _: [], browsers_of, assessors_of])(worker)
