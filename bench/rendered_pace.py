@@ -43,7 +43,7 @@ def _compare(name: str, folder: Path, paths: list[str]) -> None:
     server = make_server(folder, 0)
     threading.Thread(target=server.serve_forever, daemon=True).start()
     origin = f"http://127.0.0.1:{server.server_address[1]}"
-    bare = asyncio.run(_load(origin, paths))
+    bare = asyncio.run(bare_load(origin, paths))
     with running() as service:
         pace, memory = swept(service, name, origin, paths)
     server.shutdown()
@@ -54,7 +54,8 @@ def _compare(name: str, folder: Path, paths: list[str]) -> None:
     print(f"  most memory of worker and browser together: {memory / 2**20:.0f} MiB")
 
 
-async def _load(origin: str, paths: list[str]) -> float:
+async def bare_load(origin: str, paths: list[str]) -> float:
+    """Return pages per second of a browser that only loads pages, in two tabs."""
     async with async_playwright() as playwright:
         browser = await playwright.chromium.launch(executable_path=find_browser())
         start = time.monotonic()

@@ -141,6 +141,11 @@ def long_passages(page: Readable) -> list[Prose]:
     return found
 
 
+def words_of(text: str) -> list[str]:
+    """Return all words of a text, whatever they are."""
+    return _WORD.findall(text)
+
+
 def _is_long(text: str) -> bool:
     """Tell whether it has twenty words; two letters of a script without spaces count as one."""
     words = sum(1 for _ in _WORD.finditer(text))

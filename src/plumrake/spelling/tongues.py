@@ -5,17 +5,23 @@ The model is part of the package; nothing is asked of the network.
 
 from __future__ import annotations
 
+import contextlib
 from functools import cache, lru_cache
 from typing import Any
 
 from plumrake.core.page import Page
 from plumrake.core.words.languages import NAMES
+from plumrake.core.written import words_of
+from plumrake.spelling.dictionaries import DictionaryUnreadable, lexicon
 
 _MORE_LIKELY = 0.6
 """By so much, per letter, the likelihood's logarithm of another language has to be higher. German
 called English stands at 1.4, an English list of names and numbers below 0.5."""
 _SAME = {"nb": "no", "nn": "no", "bs": "hr", "sh": "hr"}
 _MOST_LETTERS = 2000
+_LOOKED_UP, _KNOWN = 40, 0.8
+"""Of French called English an English dictionary has up to two thirds, where it is full of names;
+of English, for all its names, more than four fifths."""
 
 
 @cache
@@ -36,6 +42,8 @@ def other_language(text: str, said: str) -> str | None:
 
 @lru_cache(maxsize=512)
 def _other_language(text: str, said: str) -> str | None:
+    if _is_known(text, said):
+        return None
     primary = said.partition("-")[0]
     likely = dict(_identifier().rank(text))
     own = likely.get(_SAME.get(primary, primary))
@@ -43,6 +51,22 @@ def _other_language(text: str, said: str) -> str | None:
     if own is None or (likely[best] - own) / len(text) < _MORE_LIKELY:
         return None
     return str(best)
+
+
+def _is_known(text: str, said: str) -> bool:
+    """Tell whether a dictionary of a language has nearly all of the words that a text begins with,
+    so that nobody need guess from its letters."""
+    words = words_of(text)[:_LOOKED_UP]
+    may_be_unknown = len(words) * (1 - _KNOWN)
+    with contextlib.suppress(DictionaryUnreadable):
+        if (own := lexicon(said)) is None:
+            return False
+        for word in words:
+            may_be_unknown -= not own.knows(word)
+            if may_be_unknown < 0:
+                return False
+        return bool(words)
+    return False
 
 
 def tongues(page: Page) -> dict[tuple[str, str], str]:
