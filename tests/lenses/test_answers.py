@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import operator
 import os
 import pickle
 from collections import Counter
@@ -16,6 +17,7 @@ import pytest
 from plumrake.core.assess import Assessment
 from plumrake.core.findings import Needs
 from plumrake.core.mending import edits
+from plumrake.core.patterns import Part
 from plumrake.lenses.answers import UnknownKind, loads
 from plumrake.lenses.runners import AssessorLost, ProcessRunners
 
@@ -38,6 +40,7 @@ class Called:
         (True, {"a": [1, 2.5, "x", b"y"], "s": {1}, "f": frozenset("ab")}),
         Assessment((), ()),
         Needs.STYLE,
+        [Part(0), Part.TEXT, Part.TEXT | Part.KEYBOARD, Part.NARROW | Part.TEXT | Part.KEYBOARD],
         Counter("aab"),
         date(2027, 1, 31),
     ],
@@ -45,6 +48,22 @@ class Called:
 def test_data_comes_as_it_was(answer: object) -> None:
     """Plain values, records and enumerations of ours."""
     assert loads(pickle.dumps(answer, pickle.HIGHEST_PROTOCOL)) == answer
+
+
+def test_members_come_as_older_pythons_write_them() -> None:
+    """Before 3.11.4 a member is got from its class by name, and so it is taken in: of enumerations
+    alone."""
+    assert loads(pickle.dumps(Called(getattr, (Needs, "STYLE")))) is Needs.STYLE
+    both = Called(operator.or_, (Part.TEXT, Part.KEYBOARD))
+    assert loads(pickle.dumps(both)) == Part.TEXT | Part.KEYBOARD
+    for strange in (
+        Called(getattr, (Assessment, "__init__")),
+        Called(getattr, ("", "format")),
+        Called(getattr, (Needs, "__init__")),
+        Called(operator.or_, ({1}, {2})),
+    ):
+        with pytest.raises(UnknownKind):
+            loads(pickle.dumps(strange))
 
 
 def test_nothing_is_called(tmp_path: Path) -> None:

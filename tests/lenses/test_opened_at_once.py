@@ -29,10 +29,10 @@ def opened(at_hand: dict[str, str | None], most: int = 100) -> tuple[Assessor, o
 
 def test_what_is_at_hand_is_taken_as_far_as_it_is_wanted() -> None:
     """Also what a sheet imports; one that the page does not name leaves no trace."""
-    one, at_once = opened(SHEETS)
-    assert isinstance(at_once, OpenedSource)
-    assert at_once.wanted == []
-    assert list(at_once.picture_keys.values()) == [f"{AT}lock.png"]
+    one, begun = opened(SHEETS)
+    assert isinstance(begun, OpenedSource)
+    assert begun.wanted == []
+    assert list(begun.picture_keys.values()) == [f"{AT}lock.png"]
     other, _ = opened({})
     assert other.know_sheets({}, AT) == [f"{AT}a.css"]
     known = {f"{AT}a.css": SHEETS[f"{AT}a.css"]}

@@ -11,7 +11,7 @@ import dataclasses
 import io
 import pickle
 import pkgutil
-from enum import Enum
+from enum import Enum, Flag
 from functools import lru_cache
 from typing import Any
 
@@ -34,14 +34,38 @@ class _Answer(pickle.Unpickler):
         return _kind(module, name)
 
 
+def _member(kind: Any, name: str) -> Enum:
+    if not (_is_record(kind) and issubclass(kind, Enum)):
+        raise UnknownKind("builtins.getattr")
+    member: Enum = kind[name]
+    return member
+
+
+def _both(one: Any, other: Any) -> Any:
+    if not (isinstance(one, Flag) and isinstance(other, Flag)):
+        raise UnknownKind("operator.or_")
+    return one | other
+
+
+_OF_MEMBERS = {"builtins.getattr": _member, "_operator.or_": _both}
+"""What Python 3.11 writes of enumerations before 3.11.4, and of flags: done for those alone."""
+
+
+def _is_record(found: Any) -> bool:
+    return (
+        isinstance(found, type)
+        and found.__module__.startswith(_OWN)
+        and (dataclasses.is_dataclass(found) or issubclass(found, tuple | Enum))
+    )
+
+
 @lru_cache(512)
 def _kind(module: str, name: str) -> Any:
+    if (of_members := _OF_MEMBERS.get(f"{module}.{name}")) is not None:
+        return of_members
     is_plain, is_own = f"{module}.{name}" in _PLAIN, module.startswith(_OWN)
     found = pkgutil.resolve_name(f"{module}:{name}") if is_plain or is_own else None
-    is_record = isinstance(found, type) and (
-        dataclasses.is_dataclass(found) or issubclass(found, tuple | Enum)
-    )
-    if not is_plain and not (is_record and found.__module__.startswith(_OWN)):
+    if not is_plain and not _is_record(found):
         raise UnknownKind(f"{module}.{name}")
     return found
 
