@@ -2,8 +2,8 @@
 of what starting one costs is loading it, and a whole run starts more than a hundred.
 
 Each is a process of its own with its own environment, session and log, as if it had been started by
-the command; only what is loaded before the fork is shared. ``tests/test_wheel.py`` and the demo's
-tests start the command itself.
+the command; only what is loaded before the fork is shared. ``tests/test_wheel.py`` starts the
+command itself.
 """
 
 from __future__ import annotations

@@ -28,7 +28,7 @@ from plumrake.actions.sites import ground_of, origin_of_environment, private_ori
 from plumrake.actions.swept_links import SweptLinks
 from plumrake.actions.swept_patterns import NewlyTried, SweptPatterns, keep_tried
 from plumrake.actions.swept_sources import SweptSources
-from plumrake.core.assess import Assessment
+from plumrake.core.assess import Assessment, checks_asked
 from plumrake.core.content_hash import hash_of
 from plumrake.core.decisions import finding_holds
 from plumrake.core.findings import Finding, Outcome, as_dict
@@ -170,8 +170,7 @@ def policy_of(sweep: SweepRow) -> Policy:
 
 def checks_made(sweep: SweepRow) -> list[str]:
     """Return the checks that a sweep was to make on each page, by its policy."""
-    policy = policy_of(sweep)
-    return [check.id for check in catalogue().values() if policy.applies(check)]
+    return [check.id for check in checks_asked(policy_of(sweep))]
 
 
 async def read_batch(

@@ -148,8 +148,7 @@ def words_of(text: str) -> list[str]:
 
 def _is_long(text: str) -> bool:
     """Tell whether it has twenty words; two letters of a script without spaces count as one."""
-    words = sum(1 for _ in _WORD.finditer(text))
-    return words + len(_WITHOUT_SPACES.findall(text)) // 2 >= _LONG
+    return len(words_of(text)) + len(_WITHOUT_SPACES.findall(text)) // 2 >= _LONG
 
 
 def _around(elements: list[Element]) -> Element:
