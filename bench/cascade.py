@@ -41,6 +41,7 @@ from plumrake.core.style.cascade.drawn_in import drawn_in, is_quirky
 from plumrake.core.style.cascade.styling import Styler
 from plumrake.demo.server import make_server
 from plumrake.demo.site import write_environment
+from plumrake.demo.wordpress.server import CORE
 from plumrake.lenses.markup import decode, parse_document
 from plumrake.lenses.rendered.decode import decode_document
 from plumrake.lenses.rendered.jail import find_browser
@@ -114,7 +115,10 @@ def _sets(places: list[str]) -> Iterator[tuple[str, AbstractContextManager[list[
     yield "demo", _demo()
     yield "made site", _made()
     for theme in THEMES:
-        yield f"WordPress, {theme}", wordpress(theme)
+        if (CORE / "wp-content/themes" / theme).is_dir():
+            yield f"WordPress, {theme}", wordpress(theme)
+        else:
+            print(f"{theme} is not installed; apt-get install wordpress-theme-{theme}")
     for scheme in SCHEMES:
         yield f"console, {scheme}", console(scheme)
 

@@ -60,6 +60,9 @@ def test_faults_on_flat_backgrounds_are_found(style: str, body: str) -> None:
         ("#t { color: #999; position: absolute }", TEXT),
         ("#t { color: #999; transform: translateY(90px) }", TEXT),
         ("#t { color: #999; margin-top: -200px }", TEXT),
+        ("#t { color: #999; margin: -64px }", TEXT),
+        ("#t { color: #999; margin: 0 -64px; transform: translateX(9px) }", TEXT),
+        ("#t { color: #999; float: left; width: 20%; margin-left: -100% }", TEXT),
         ("#t { color: #999; filter: blur(1px) }", TEXT),
         (
             "main { position: relative } img { position: absolute } #t { color: #999 }",
@@ -73,9 +76,27 @@ def test_what_only_a_layout_tells_is_left_open(style: str, body: str) -> None:
     assert says(assessed(style, body), "contrast/text") == (0, True)
 
 
+WIDE = "#t { color: #999; margin: 0 -64px } main { padding: 0 64px }"
+
+
+def test_what_goes_over_its_parents_padding_is_on_the_page() -> None:
+    assert says(assessed(WIDE), "contrast/text") == (1, False)
+    assert says(assessed(f"{WIDE} main {{ background: #fff }}"), "contrast/text") == (0, True)
+
+
+def test_a_column_lies_over_no_other() -> None:
+    style = (
+        "main { float: left; width: 100% } #t { color: #999; margin-left: 230px }"
+        "aside { float: left; width: 230px; margin-left: -100%; background: #000; color: #fff }"
+    )
+    beside = f"<main>{TEXT}</main><aside>Words in the column</aside>"
+    assert says(assessed(style, beside), "contrast/text") == (1, False)
+
+
 @pytest.mark.parametrize(
     "style",
     [
+        "#t { color: #999; float: left; margin-left: -9999px }",
         "#t { color: #999; position: absolute; left: -9999px }",
         "#t { color: #999; clip: rect(0 0 0 0); position: absolute }",
         "#t { color: #999; text-indent: -900px }",

@@ -57,6 +57,11 @@ def test_site_is_registered_changed_and_dropped(run: Run) -> None:
     assert isinstance(wrong.exception, SystemExit)
     assert wrong.exception.code == 2
     assert isinstance(run("site", "edit", "mill").exception, SystemExit)
+    assert "never read" in run("site", "list").output
+    run("sweep", "start", "mill")
+    for told in (run("site", "show", "mill"), run("site", "list")):
+        assert "is under way, its pages are being found" in told.output
+        assert "never read" not in told.output.partition("Mill")[2]
     assert "mill is dropped" in run("site", "drop", "mill", "--yes").output
     assert "mill" not in run("site", "list").output
 

@@ -34,14 +34,18 @@ def test_wrong_password_is_said(page: Page) -> None:
 def test_sweep_is_stopped_goes_on_and_tells_what_changed(
     page: Page, swept: int, manager: PlumRake
 ) -> None:
-    """Stop and Go on work from the sweep's page; at its end it says what became of the findings
-    since the sweep before."""
+    """Stop and Go on work from the sweep's page; the list of sites says how far it is; at its end
+    it says what became of the findings since the sweep before."""
     archive = sum(one.address.startswith("/archive/") for one in build_environment("live"))
     sweep = manager.sweeps.start(SITE, section="/archive/", fresh=True)
     sign_in(page, MANAGER, f"/sites/{SITE}/sweeps/{sweep.id}")
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("stopped")
     page.get_by_role("button", name="Go on").click()
+    expect(page.get_by_role("heading", level=1)).not_to_contain_text("stopped")
+    page.goto("/")
+    expect(page.get_by_text("A sweep of live is under way:")).to_be_visible()
+    page.get_by_role("link", name=f"of {archive} pages read").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("done", timeout=400_000)
     expect(page.get_by_role("status")).to_contain_text(f"{archive} of {archive} pages read")
     expect(page.get_by_role("table", name="Findings by what became of them")).to_contain_text(

@@ -15,6 +15,7 @@ import OwnerLoad from "@/parts/OwnerLoad.vue";
 import SectionTree from "@/parts/SectionTree.vue";
 import SiteWay from "@/parts/SiteWay.vue";
 import SinceLast from "@/parts/SinceLast.vue";
+import SweepsUnderWay from "@/parts/SweepsUnderWay.vue";
 import TermHelp from "@/parts/TermHelp.vue";
 import WeightHistory from "@/parts/WeightHistory.vue";
 import WeightMark from "@/parts/WeightMark.vue";
@@ -58,9 +59,6 @@ const { data: widest } = useQuery({
       }),
     ),
 });
-const going = computed(() =>
-  sweeps.value?.items.find((sweep) => sweep.state === "running" || sweep.state === "queued"),
-);
 
 const toSweep = ref<Environment>("live");
 const environments = computed(() =>
@@ -127,17 +125,14 @@ watchEffect(() => {
       <Message v-if="start.error.value" severity="error" role="alert">{{
         says(start.error.value)
       }}</Message>
-      <p v-if="going" class="card">
-        A sweep of {{ going.environment }} is under way:
-        <RouterLink :to="{ name: 'sweep', params: { site, sweep: going.id } }"
-          >{{ going.read + going.unreadable }} of {{ going.total || "?" }} pages read</RouterLink
-        >
-      </p>
+      <div v-if="shown.under_way.length" class="card">
+        <SweepsUnderWay :site="site" :sweeps="shown.under_way" />
+      </div>
       <SiteWay :site="site" />
       <section v-if="!swept.length" class="card" aria-labelledby="first-title">
         <h2 id="first-title">What now</h2>
         <ol>
-          <li>
+          <li v-if="!shown.under_way.length">
             Start a sweep: every page is found and read in a browser. It may be stopped and go on
             later.
           </li>

@@ -4,14 +4,20 @@ import { RouterLink } from "vue-router";
 import { api, data } from "@/api/client";
 import { count, time } from "@/format";
 import AsyncState from "@/parts/AsyncState.vue";
+import SweepsUnderWay from "@/parts/SweepsUnderWay.vue";
 import { session } from "@/session";
+import { againWhileSwept } from "@/use/site";
 
 const {
   data: sites,
   isPending,
   error,
   refetch,
-} = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
+} = useQuery({
+  queryKey: ["sites"],
+  queryFn: () => data(api.GET("/api/v1/sites")),
+  refetchInterval: (query) => againWhileSwept(query.state.data?.items ?? []),
+});
 </script>
 
 <template>
@@ -42,7 +48,8 @@ const {
             {{ count(figures.pages, "page") }} ready to publish, read
             {{ time(figures.finished_at) }}
           </p>
-          <p v-if="!site.figures?.length">Never read yet.</p>
+          <SweepsUnderWay :site="site.slug" :sweeps="site.under_way" />
+          <p v-if="!site.figures.length && !site.under_way.length">Never read yet.</p>
         </li>
       </ul>
     </AsyncState>

@@ -167,8 +167,8 @@ def list_sites(rake: PlumRake, as_json: bool) -> None:
         return
     for site in sites:
         echo(f"{site.slug:<20}{site.name}")
-        for figures in site.figures:
-            echo(f"{'':<20}{_figures(figures)}")
+        for line in _stands(site):
+            echo(f"{'':<20}{line}")
     if not sites:
         echo("no site is registered; 'plumrake site add' registers one")
 
@@ -198,10 +198,23 @@ def show_site(rake: PlumRake, slug: str, as_json: bool) -> None:
     for journey in site.journeys:
         states = [step["read"] for step in journey["steps"] if "read" in step]
         echo(f"  journey  {journey['name']}: reads {', '.join(states)}")
-    for figures in site.figures:
-        echo(f"  {_figures(figures)}")
-    if not site.figures:
-        echo(f"  never read; 'plumrake sweep start {site.slug}' reads it")
+    for line in _stands(site):
+        echo(f"  {line}")
+
+
+def _stands(site: models.Site) -> list[str]:
+    """Return the lines that say what was found last, and how far the sweeps under way are."""
+    told = [_figures(figures) for figures in site.figures]
+    told += [_under_way(sweep) for sweep in site.under_way]
+    return told or [f"never read; 'plumrake sweep start {site.slug}' reads it"]
+
+
+def _under_way(sweep: models.UnderWay) -> str:
+    far = f"{sweep.read + sweep.unreadable} of {counted(sweep.total, 'page')} read"
+    return (
+        f"{sweep.environment}: sweep {sweep.sweep_id} is under way, "
+        f"{far if sweep.total else 'its pages are being found'}"
+    )
 
 
 def _figures(figures: models.Figures) -> str:

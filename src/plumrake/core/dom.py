@@ -95,13 +95,17 @@ class Certainty(NamedTuple):
     and ``why`` the first is, and what shows of the element's place without a layout.
 
     ``is_away``: it is put, or made so small, that nobody sees it; ``is_moved``: it may lie
-    elsewhere than in its parent's box; ``floats``: it lies over what is beside it.
+    elsewhere than in its parent's box; ``is_beside``: it is a column beside others and lies over
+    none of them; ``is_wider``: it goes over its parent's padding to both sides, and is moved no
+    other way; ``floats``: it lies over what is beside it.
     """
 
     doubts: frozenset[str] = frozenset()
     why: str = ""
     is_away: bool = False
     is_moved: bool = False
+    is_beside: bool = False
+    is_wider: bool = False
     floats: bool = False
 
 

@@ -226,6 +226,7 @@ from plumrake.models.sites import (
     SiteChange,
     SiteSettings,
     Sweep,
+    UnderWay,
 )
 from plumrake.models.statements import (
     ConformanceName,
@@ -454,6 +455,7 @@ __all__ = [
     "Token",
     "TriedMarkup",
     "TriedPassword",
+    "UnderWay",
     "Waiver",
     "WantedQuestion",
     "Way",

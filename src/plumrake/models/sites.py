@@ -107,9 +107,20 @@ class Figures(Answer):
     waived: int
 
 
+class UnderWay(Answer):
+    """A sweep that waits or runs; ``total`` is 0 while its pages are being found."""
+
+    environment: Environment
+    sweep_id: int
+    state: Literal["queued", "running"]
+    total: int
+    read: int
+    unreadable: int
+
+
 class Site(Answer):
-    """A registered site with the figures of each environment's last finished sweep; ``tag`` goes
-    into ``If-Match`` of a change."""
+    """A registered site with the figures of each environment's last finished sweep, and the sweeps
+    under way; ``tag`` goes into ``If-Match`` of a change."""
 
     slug: str
     name: str
@@ -129,6 +140,7 @@ class Site(Answer):
     created_at: datetime
     tag: str
     figures: list[Figures] = Field(default=[])
+    under_way: list[UnderWay] = Field(default=[])
 
 
 class NewSweep(Model):

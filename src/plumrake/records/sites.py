@@ -100,6 +100,19 @@ class FiguresRow:
     waived: int
 
 
+@dataclass(frozen=True, slots=True)
+class UnderWayRow:
+    """A sweep that waits or runs, and how far it is."""
+
+    site_id: int
+    environment: str
+    sweep_id: int
+    state: str
+    total: int
+    read: int
+    unreadable: int
+
+
 async def add_site(connection: Connection, new: NewSite) -> SiteRow | None:
     """Register a site; None where the slug is taken."""
     return await row_or_none(connection, _QUERIES["add"], SiteRow, **new.as_values())
@@ -123,6 +136,11 @@ async def sites_of(connection: Connection, person_id: int) -> list[SiteRow]:
 async def figures(connection: Connection, site_id: int | None = None) -> list[FiguresRow]:
     """Return the figures of one site, or of all."""
     return await rows(connection, _QUERIES["figures"], FiguresRow, site_id=site_id)
+
+
+async def under_way(connection: Connection, site_id: int | None = None) -> list[UnderWayRow]:
+    """Return the sweeps that wait or run, of one site or of all."""
+    return await rows(connection, _QUERIES["under_way"], UnderWayRow, site_id=site_id)
 
 
 async def change_site(connection: Connection, site: SiteRow, new: NewSite) -> SiteRow | None:

@@ -77,6 +77,23 @@ WHERE
     AND (%(site_id)s::bigint IS NULL OR w.site_id = %(site_id)s)
 ORDER BY w.site_id, w.environment, w.id DESC;
 
+-- name: under_way
+-- Sweeps that wait or run, of one site or of all; but for those of given pages.
+SELECT
+    w.site_id,
+    w.environment,
+    w.id AS sweep_id,
+    w.state,
+    w.total,
+    w.read,
+    w.unreadable
+FROM sweep w
+WHERE
+    w.state IN ('queued', 'running')
+    AND w.scope <> 'given'
+    AND (%(site_id)s::bigint IS NULL OR w.site_id = %(site_id)s)
+ORDER BY w.site_id, w.id;
+
 -- name: change
 -- What may be changed of a site; nothing where somebody changed it meanwhile.
 UPDATE site SET

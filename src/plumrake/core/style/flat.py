@@ -76,8 +76,16 @@ class FlatBackgrounds(Backgrounds):
         if style.background_image != "none":
             return None
         paint = parse_or(style.background_color, TRANSPARENT)
+        if paint.alpha == 1 or not certainty.is_moved:
+            return paint
         # what lies elsewhere than in its parent may have anything behind it
-        return None if certainty.is_moved and paint.alpha < 1 else paint
+        return paint if certainty.is_wider and self._is_bare_around(element) else None
+
+    def _is_bare_around(self, element: Element) -> bool:
+        """Tell whether nothing that holds the element paints but what paints all of the page."""
+        return not any(
+            _paints(one) for one in element.ancestors() if one is not self._canvas_source
+        )
 
     def _painted_by_another(
         self, owner: Element, boxes: list[Box], passing: Element | None
@@ -92,12 +100,14 @@ class FlatBackgrounds(Backgrounds):
     def _may_cover(self, element: Element) -> bool:
         """Tell whether the element may paint over what it does not hold."""
         style, certainty = element.style, element.certainty
-        if style is None or certainty is None or not certainty.is_moved or certainty.is_away:
+        if style is None or certainty is None or not certainty.is_moved:
             return False
-        if style.position == "fixed" or not self._exposure.is_shown(element):
+        if certainty.is_away or certainty.is_beside or style.position == "fixed":
             return False
-        return style.opacity != "0" and any(
-            _paints(one) for one in (element, *element.descendants())
+        return (
+            self._exposure.is_shown(element)
+            and style.opacity != "0"
+            and any(_paints(one) for one in (element, *element.descendants()))
         )
 
     def _enter(self, element: Element) -> None:

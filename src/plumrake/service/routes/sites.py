@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from typing import Annotated
 
 from croniter import croniter
@@ -47,15 +48,19 @@ async def site_for(database: Connection, who: CallerRow, slug: str) -> sites.Sit
 
 
 async def _shaped(database: Connection, found: list[sites.SiteRow]) -> list[models.Site]:
-    figures = await sites.figures(database, found[0].id if len(found) == 1 else None)
-    by_site: dict[int, list[models.Figures]] = {}
-    for figure in figures:
-        by_site.setdefault(figure.site_id, []).append(models.Figures.model_validate(figure))
+    only = found[0].id if len(found) == 1 else None
+    figures = defaultdict(list)
+    for figure in await sites.figures(database, only):
+        figures[figure.site_id].append(models.Figures.model_validate(figure))
+    under_way = defaultdict(list)
+    for sweep in await sites.under_way(database, only):
+        under_way[sweep.site_id].append(models.UnderWay.model_validate(sweep))
     return [
         models.Site(
             **{name: getattr(site, name) for name in _SHOWN},
             tag=tag_of(site),
-            figures=by_site.get(site.id, []),
+            figures=figures[site.id],
+            under_way=under_way[site.id],
         )
         for site in found
     ]
@@ -124,7 +129,7 @@ def shaped_sweep(sweep: sweeps.SweepRow | None) -> models.Sweep:
 
 @router.get("/sites", operation_id="listSites")
 async def list_sites(who: SignedIn, database: Database) -> models.Listing[models.Site]:
-    """List the sites that one is in, with the figures of their last sweeps."""
+    """List the sites that one is in, with the figures of their last sweeps and those under way."""
     return models.Listing(items=await _shaped(database, await sites.sites_of(database, who.id)))
 
 
@@ -143,7 +148,7 @@ async def add_site(body: models.NewSite, who: Operator, database: Database) -> m
 
 @router.get("/sites/{slug}", operation_id="showSite")
 async def show_site(slug: str, who: SignedIn, database: Database) -> models.Site:
-    """Show a site with the figures of its last sweeps."""
+    """Show a site with the figures of its last sweeps and those under way."""
     return (await _shaped(database, [await site_or_404(database, slug)]))[0]
 
 

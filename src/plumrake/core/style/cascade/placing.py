@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from plumrake.core.dom import Certainty, Style
 from plumrake.core.style.cascade.computed import Computed
@@ -21,11 +22,14 @@ def certainty_of(found: Computed) -> Certainty:
     place = {name: _px(values[name]) for name in _PLACED}
     doubts = frozenset(_NAMES[name] for name in found.doubts if name in _NAMES)
     why = next(iter(found.doubts.values()), "")
+    is_open = not doubts.isdisjoint(("position", "float"))
     return Certainty(
         doubts=doubts,
         why=why,
         is_away=_is_away(found, place),
-        is_moved=_is_moved(found, place) or not doubts.isdisjoint(("position", "float")),
+        is_moved=is_open or _is_moved(found, place),
+        is_beside=not is_open and _is_beside(values),
+        is_wider=not is_open and _is_wider(found, place),
         floats=values["position"] in ("absolute", "fixed"),
     )
 
@@ -49,7 +53,9 @@ def _is_away(found: Computed, place: dict[str, float | None]) -> bool:
         offsets = [place[side] for side in _SIDES]
         if any(one is not None and one <= -_FAR for one in offsets):
             return True
-    if any((place[f"margin-{side}"] or 0) <= -2 * _FAR for side in ("top", "left", "right")):
+    if not _is_beside(values) and any(
+        (place[f"margin-{side}"] or 0) <= -2 * _FAR for side in ("top", "left", "right")
+    ):
         return True
     if (place["text-indent"] or 0) <= -_FAR:
         return True
@@ -60,14 +66,35 @@ def _is_away(found: Computed, place: dict[str, float | None]) -> bool:
     return values["font-size"] == "0px"
 
 
+def _is_beside(values: Mapping[str, str]) -> bool:
+    """Tell whether the element is a float that is drawn beside those before it, as columns are: by
+    a share of the width that both have."""
+    return values["float"] != "none" and any(
+        values[margin].startswith("-") and values[margin].endswith("%")
+        for margin in ("margin-left", "margin-right")
+    )
+
+
 def _is_moved(found: Computed, place: dict[str, float | None]) -> bool:
     """Tell whether it may lie elsewhere than in the box of its parent."""
+    return _is_put(found, place) or any((place[margin] or 0) < -_NEAR for margin in _MARGINS)
+
+
+def _is_wider(found: Computed, place: dict[str, float | None]) -> bool:
+    """Tell whether it is drawn out over its parent's padding to both sides, and no more."""
+    left, top, right, bottom = (
+        place[f"margin-{side}"] or 0 for side in ("left", "top", "right", "bottom")
+    )
+    is_drawn_out = -_FAR < left < 0 and -_FAR < right < 0 and min(top, bottom) >= -_NEAR
+    return is_drawn_out and found.values["float"] == "none" and not _is_put(found, place)
+
+
+def _is_put(found: Computed, place: dict[str, float | None]) -> bool:
+    """Tell whether it is taken out of its place by position or by a transform."""
     values = found.values
     position = values["position"]
     if position in ("absolute", "fixed"):
         return True
     if position == "relative" and any(abs(place[side] or 0) > _NEAR for side in _SIDES):
-        return True
-    if any((place[margin] or 0) < -_NEAR for margin in _MARGINS):
         return True
     return any(values[name] != "none" for name in ("transform", "translate"))
