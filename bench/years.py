@@ -214,7 +214,7 @@ def _swept(database: str, site: int, pages: int) -> float:
         for batch in range(-(-pages // BATCH)):
             async with connection.transaction():
                 await sweeps.lock_sweep(connection, sweep_id)
-                unread = await sweeps.unread_of_batch(connection, sweep, batch)
+                unread = await sweeps.unread_of_batches(connection, sweep, batch)
                 await sweeps.keep_readings(connection, sweep_id, unread, [])
                 await sweeps.count_batch(
                     connection,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import gzip
 import threading
 from collections.abc import AsyncIterator, Iterator
@@ -16,7 +17,7 @@ from plumrake.discovery.found import NoPages
 from plumrake.discovery.sitemap import pages_of_sitemap, robots_of
 from plumrake.net.client import guarded_client
 from plumrake.net.exchange import Answer, ExchangeBounds, exchange
-from plumrake.net.fetch import Limits, fetch_page
+from plumrake.net.fetch import KnownCopy, Limits, fetch_page
 from plumrake.net.fingerprints import Fingerprints
 from plumrake.net.guard import Guard
 from plumrake.net.problems import Unreadable
@@ -130,6 +131,29 @@ async def test_a_kept_connection_may_be_closed(
             assert refused.value.code == "connection-failed"
     server.close()
     assert heard == asked
+
+
+async def test_an_answer_without_content_keeps_its_connection() -> None:
+    """An unchanged page, a webhook that was heard: the next request needs no new connection."""
+    connections = 0
+
+    async def answer(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        nonlocal connections
+        connections += 1
+        with contextlib.suppress(asyncio.IncompleteReadError):
+            for status in ("304 Not Modified", "204 No Content"):
+                await reader.readuntil(b"\r\n\r\n")
+                writer.write(f"HTTP/1.1 {status}\r\n\r\n".encode())
+                await writer.drain()
+        writer.close()
+
+    server = await asyncio.start_server(answer, "127.0.0.1", 0)
+    address = f"http://127.0.0.1:{server.sockets[0].getsockname()[1]}"
+    async with guarded_client(Guard([address])) as client:
+        page = await fetch_page(client, address, Limits(), KnownCopy('"a"'))
+        heard = await exchange(client, "POST", address, SMALL, wants=lambda _: False)
+    server.close()
+    assert (page.is_unmodified, heard.status, connections) == (True, 204, 1)
 
 
 async def test_codings_in_one_another_are_not_read(client: httpx.AsyncClient, origin: str) -> None:

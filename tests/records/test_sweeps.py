@@ -53,7 +53,7 @@ async def row_of(rows: Rows, number: int) -> SweepRow:
 
 
 async def pages_of(rows: Rows, sweep: SweepRow, batch: int) -> dict[str, sweeps.PlannedPageRow]:
-    got = await sweeps.unread_of_batch(rows.connection, sweep, batch)
+    got = await sweeps.unread_of_batches(rows.connection, sweep, batch)
     return {one.path: one for one in got}
 
 
@@ -150,6 +150,18 @@ async def test_batches_are_taken_once_those_that_are_read_passed_over(rows: Rows
     assert await sweeps.resume_sweep(rows.connection, sweep.id) is None
     taken = [await sweeps.take_batch(rows.connection, sweep.id) for _ in range(5)]
     assert taken == [0, 2, 3, 4, None]
+
+
+async def test_several_batches_are_taken_together(rows: Rows) -> None:
+    """Their pages come in order, without those that are read; the next lane takes what follows."""
+    sweep = await begun(rows, await rows.site("trust"), *"abcdefg", size=2, lanes=1)
+    read_already = (await pages_of(rows, sweep, 1))["d"]
+    assert await sweeps.add_reading(rows.connection, sweep.id, read(read_already))
+    assert await sweeps.take_batch(rows.connection, sweep.id, 2) == 1
+    together = await sweeps.unread_of_batches(rows.connection, sweep, 1, 2)
+    assert [one.path for one in together] == ["c", "e", "f"]
+    assert await sweeps.take_batch(rows.connection, sweep.id, 2) == 3
+    assert await sweeps.take_batch(rows.connection, sweep.id, 2) is None
 
 
 async def test_a_sweep_is_locked_failed_and_finished_in_its_state_alone(rows: Rows) -> None:

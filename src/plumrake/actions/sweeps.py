@@ -48,6 +48,8 @@ from plumrake.records.sites import SiteRow
 from plumrake.records.sweeps import NewReading, PlannedPageRow, SweepRow
 
 _SECONDS_OF_A_TURN = 3.0
+_MOST_TOGETHER, _SECONDS_TOGETHER = 8, 0.5
+"""So many batches are read and kept together where those before were unchanged and done so soon."""
 _PICTURES_OF_EACH = 3
 """A page is pictured when it shows something that was pictured less often than this; the same
 template's fault need not be."""
@@ -183,15 +185,33 @@ async def read_batch(
 ) -> None:
     """Read the pages of a batch that have no reading yet and keep them in one transaction.
 
-    Batches that are done at once, as those of unchanged pages are, are followed by the next without
-    a way through the queue; after a few seconds the next one is put into the queue, so that other
-    sites get their turn.
+    Batches that are done at once, as those of unchanged pages are, are followed by the next ones
+    without a way through the queue; after a few seconds the next one is put into the queue, so that
+    other sites get their turn.
     """
     end = time.monotonic() + _SECONDS_OF_A_TURN
-    following: int | None = batch
+    following: _Portion | None = _Portion(batch)
     headers = await _headers(connect, sweep_id, sources or SourceSettings())
     while following is not None:
         following = await _read_one(connect, enqueue, reader_for, sweep_id, following, end, headers)
+
+
+@dataclass(frozen=True, slots=True)
+class _Portion:
+    """So many batches, from the ``first`` on, that are read and kept together."""
+
+    first: int
+    count: int = 1
+
+
+def _next_count(
+    portion: _Portion, results: Sequence[NewReading | PlannedPageRow | Redirect], seconds: float
+) -> int:
+    """Return how many batches are to follow together: more and more while pages are unchanged."""
+    is_unchanged = all(isinstance(one, PlannedPageRow) for one in results)
+    if not is_unchanged or seconds > _SECONDS_TOGETHER:
+        return 1
+    return min(2 * portion.count, _MOST_TOGETHER)
 
 
 async def _headers(connect: Connect, sweep_id: int, sources: SourceSettings) -> dict[str, str]:
@@ -210,12 +230,13 @@ async def _read_one(
     enqueue: Enqueue,
     reader_for: ReaderFor,
     sweep_id: int,
-    batch: int,
+    portion: _Portion,
     end: float,
     headers: Mapping[str, str],
-) -> int | None:
-    """Read a batch; return the one that is to follow at once, None where the turn is over."""
-    planned = await _planned(connect, sweep_id, batch)
+) -> _Portion | None:
+    """Read a portion; return the one that is to follow at once, None where the turn is over."""
+    begun = time.monotonic()
+    planned = await _planned(connect, sweep_id, portion)
     if planned is None:
         return None
     sweep, site, pages = planned
@@ -231,7 +252,6 @@ async def _read_one(
         )
         sweep_cache = reader.sweep_cache(f"sweep {sweep_id}")
         swept_patterns = SweptPatterns(sweep_cache.tried, sweep, policy)
-        await swept_patterns.load(connect, pages)
         batch_reader = _BatchReader(
             reader,
             sweep_cache,
@@ -244,30 +264,33 @@ async def _read_one(
             headers,
             handed_over,
             swept_patterns,
+            connect,
+            pages,
         )
-        await batch_reader.sources.load(connect, pages)
         results = await asyncio.gather(*(batch_reader.read(page) for page in pages))
     newly = [*swept_patterns.newly, *batch_reader.sources.newly]
-    return await _keep(connect, enqueue, sweep_id, results, end, newly)
+    count = _next_count(portion, results, time.monotonic() - begun)
+    return await _keep(connect, enqueue, sweep_id, results, end, newly, count)
 
 
 async def _planned(
-    connect: Connect, sweep_id: int, batch: int
+    connect: Connect, sweep_id: int, portion: _Portion
 ) -> tuple[SweepRow, SiteRow, list[PlannedPageRow]] | None:
-    """Return a running sweep with its site and the pages of a batch that have no reading yet; None
-    where it does not run."""
+    """Return a running sweep with its site and the pages of a portion that have no reading yet;
+    None where it does not run."""
     async with connect() as connection:
         sweep = await sweeps.sweep_by_id(connection, sweep_id)
         if sweep is None or sweep.state != "running":
             return None
         site = await sites.site_by_id(connection, sweep.site_id)
-        return sweep, site, await sweeps.unread_of_batch(connection, sweep, batch)
+        pages = await sweeps.unread_of_batches(connection, sweep, portion.first, portion.count)
+        return sweep, site, pages
 
 
 async def give_up_batch(connect: Connect, enqueue: Enqueue, sweep_id: int, batch: int) -> None:
     """Keep the pages of a batch that broke off again and again as unreadable, so that the sweep
     ends."""
-    planned = await _planned(connect, sweep_id, batch)
+    planned = await _planned(connect, sweep_id, _Portion(batch))
     if planned is None:
         return
     sweep, site, pages = planned
@@ -290,9 +313,10 @@ async def _keep(
     results: list[NewReading | PlannedPageRow | Redirect],
     end: float = 0.0,
     newly_tried: Sequence[NewlyTried] = (),
-) -> int | None:
-    """Keep what was read; return the batch that is to follow at once if there is time until
-    ``end``, else put it into the queue."""
+    count: int = 1,
+) -> _Portion | None:
+    """Keep what was read; return the next ``count`` batches, to follow at once, if there is time
+    until ``end``, else put one into the queue."""
     read = [one for one in results if isinstance(one, NewReading)]
     unchanged = [one for one in results if isinstance(one, PlannedPageRow)]
     redirects = [one for one in results if isinstance(one, Redirect)]
@@ -331,9 +355,9 @@ async def _keep(
             return None
         if (
             time.monotonic() < end
-            and (following := await sweeps.take_batch(connection, sweep_id)) is not None
+            and (first := await sweeps.take_batch(connection, sweep_id, count)) is not None
         ):
-            return following
+            return _Portion(first, count)
         await _open_lanes(connection, enqueue, sweep_id, 1)
         return None
 
@@ -398,8 +422,12 @@ class _BatchReader:
         headers: Mapping[str, str],
         handed_over: Mapping[str, HandedOverRow],
         patterns: SweptPatterns,
+        connect: Connect,
+        pages: Sequence[PlannedPageRow],
     ) -> None:
         self._reader = reader
+        self._connect, self._pages = connect, pages
+        self._known: asyncio.Task[None] | None = None
         self._patterns = patterns
         self._handed_over = handed_over
         self._headers = headers
@@ -463,7 +491,15 @@ class _BatchReader:
             )
         return replace(_new_reading(page, result, resources, self._policy), links=links)
 
+    async def _learn_what_is_known(self) -> None:
+        """Learn what pages were tried with, once one of them is to be read."""
+        await self._patterns.load(self._connect, self._pages)
+        await self.sources.load(self._connect, self._pages)
+
     async def _read_page(self, page: PlannedPageRow, obtain: Read) -> PageResult:
+        if self._known is None:
+            self._known = asyncio.create_task(self._learn_what_is_known())
+        await self._known
         by_source, stand_for = self.sources.of(page), self._patterns.of(page)
         runners, worth = self._reader.runners, self._shows_something_new
         if by_source is not None:

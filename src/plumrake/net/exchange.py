@@ -71,6 +71,9 @@ class Answer:
         return self.headers.get("content-type", "").partition(";")[0].strip().lower()
 
 
+_NO_CONTENT = (204, 304)
+"""Statuses whose answers end with their head (RFC 9110, 6.4.1)."""
+
 Wants = Callable[[Answer], bool]
 """Tells from an answer without its body whether the body is wanted; may raise ``Unreadable``."""
 
@@ -130,7 +133,10 @@ async def _follow(
             )
             onward = answer.leads_to
             if onward is None or not bounds.redirects:
-                return await _with_body(answer, response, bounds) if wants(answer) else answer
+                # what has no content is read to its end: its connection can be used again
+                if wants(answer) or method == "HEAD" or answer.status in _NO_CONTENT:
+                    return await _with_body(answer, response, bounds)
+                return answer
             here = onward
     raise Unreadable(
         "too-many-redirects", f"more than {bounds.redirects} redirects, the last to {here}"

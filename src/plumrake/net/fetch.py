@@ -102,7 +102,7 @@ async def fetch_page(
 
     def is_page(answer: Answer) -> bool:
         _look_at_head(answer, limits)
-        return answer.status != _UNMODIFIED
+        return True
 
     answer = await exchange(
         client,
@@ -112,7 +112,7 @@ async def fetch_page(
         headers={**(headers or {}), **(known.headers() if known is not None else {})},
         wants=is_page,
     )
-    if not answer.is_whole and answer.status != _UNMODIFIED:
+    if not answer.is_whole:
         raise Unreadable(
             "too-large", f"the page has more than the {limits.bytes:,} bytes that may be read"
         )

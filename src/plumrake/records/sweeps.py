@@ -444,9 +444,10 @@ async def resume_sweep(connection: Connection, sweep_id: int) -> str | None:
     return found.state if found is not None else None
 
 
-async def take_batch(connection: Connection, sweep_id: int) -> int | None:
-    """Take the next batch of a running sweep; None where there is no further one."""
-    found = await row_or_none(connection, _QUERIES["take_batch"], _Batch, id=sweep_id)
+async def take_batch(connection: Connection, sweep_id: int, count: int = 1) -> int | None:
+    """Take the next batch of a running sweep with the ``count`` - 1 after it; return its number,
+    None where there is no further one."""
+    found = await row_or_none(connection, _QUERIES["take_batch"], _Batch, id=sweep_id, count=count)
     return found.batch if found is not None else None
 
 
@@ -497,22 +498,23 @@ async def finish_if_complete(connection: Connection, sweep_id: int) -> bool:
     return await run(connection, _QUERIES["finish"], id=sweep_id) == 1
 
 
-async def unread_of_batch(
-    connection: Connection, sweep: SweepRow, batch: int
+async def unread_of_batches(
+    connection: Connection, sweep: SweepRow, first: int, count: int = 1
 ) -> list[PlannedPageRow]:
-    """Return the pages of a batch that have no reading yet.
+    """Return the pages of ``count`` batches that have no reading yet.
 
     What the sweep before read, or a later one, is looked for first; further back only where a page
     has nothing there, since that asks about every partition.
     """
     values = {
         "sweep_id": sweep.id,
-        "batch": batch,
+        "first": first,
+        "count": count,
         "environment": sweep.environment,
         "ground": sweep.ground,
         "fresh": sweep.fresh,
     }
-    query, since = _QUERIES["unread_of_batch"], sweep.base_id or 0
+    query, since = _QUERIES["unread_of_batches"], sweep.base_id or 0
     found = await rows(connection, query, PlannedPageRow, **values, since=since)
     if sweep.fresh or not since or all(page.known_id is not None for page in found):
         return found

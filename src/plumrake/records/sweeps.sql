@@ -177,8 +177,8 @@ WHERE id = %(id)s AND state = 'stopped'
 RETURNING state;
 
 -- name: take_batch
--- The next batch of a running sweep that still has a page to read; none where there is no further
--- one.
+-- The next batch of a running sweep that still has a page to read, with so many in all; none where
+-- there is no further one.
 WITH next AS (
     SELECT sp.batch
     FROM sweep w
@@ -193,7 +193,7 @@ WITH next AS (
     ORDER BY sp.batch LIMIT 1
 )
 
-UPDATE sweep SET next_batch = next.batch + 1
+UPDATE sweep SET next_batch = next.batch + %(count)s
 FROM next
 WHERE sweep.id = %(id)s
 RETURNING next.batch;
@@ -262,8 +262,8 @@ UPDATE sweep SET
     )
 WHERE id = %(id)s;
 
--- name: unread_of_batch
--- The pages of a batch that have no reading yet, each with its newest reading on the same ground in
+-- name: unread_of_batches
+-- The pages of some batches that have no reading yet, each with its newest reading on the same ground in
 -- an earlier sweep of the environment, looked for from one sweep on.
 SELECT
     p.id,
@@ -291,7 +291,8 @@ FROM sweep_page sp JOIN page p ON p.id = sp.page_id LEFT JOIN LATERAL (
     ORDER BY r.sweep_id DESC LIMIT 1
 ) k ON NOT %(fresh)s
 WHERE
-    sp.sweep_id = %(sweep_id)s AND sp.batch = %(batch)s
+    sp.sweep_id = %(sweep_id)s
+    AND sp.batch >= %(first)s AND sp.batch < %(first)s + %(count)s
     AND NOT EXISTS (
         SELECT FROM reading r
         WHERE r.sweep_id = %(sweep_id)s AND r.page_id = sp.page_id
