@@ -16,6 +16,8 @@ from plumrake.records.queries import Connection
 
 MARGIN = 24
 LEAST, MOST = (320, 120), (1280, 800)
+_AT_ONCE = 2
+"""So many pages' pictures are cut at once: one may be 100 MB when it is opened."""
 
 
 async def picture_causes(connection: Connection, sweep_id: int, check: str | None = None) -> None:
@@ -23,16 +25,24 @@ async def picture_causes(connection: Connection, sweep_id: int, check: str | Non
     each is opened once; where such a picture was carried into the store, a worker cuts out of it
     soon after."""
     wanted = await causes.places_to_picture(connection, sweep_id, check)
-    for picture, group in groupby(wanted, key=lambda place: place.picture):
-        found = await evidence.by_hash(connection, picture)
-        if found is None:
-            continue
-        if found.content is None:
-            await causes.picture_later(connection, sweep_id)
-            continue
-        places = list(group)
-        cuts = await asyncio.to_thread(cut_all, found.content, places)
-        await keep_cuts(connection, sweep_id, places, cuts)
+    groups = [list(group) for _, group in groupby(wanted, key=lambda place: place.picture)]
+    for at in range(0, len(groups), _AT_ONCE):
+        some = groups[at : at + _AT_ONCE]
+        cuts = await asyncio.gather(*(_cuts_of(connection, sweep_id, places) for places in some))
+        for places, those in zip(some, cuts, strict=True):
+            await keep_cuts(connection, sweep_id, places, those)
+
+
+async def _cuts_of(
+    connection: Connection, sweep_id: int, places: Sequence[PlaceToPictureRow]
+) -> list[bytes | None]:
+    """Return what is cut out of one page's picture; None for each place where it is not at hand."""
+    found = await evidence.by_hash(connection, places[0].picture)
+    if found is not None and found.content is not None:
+        return await asyncio.to_thread(cut_all, found.content, places)
+    if found is not None:
+        await causes.picture_later(connection, sweep_id)
+    return [None] * len(places)
 
 
 async def keep_cuts(
