@@ -7,7 +7,7 @@ const get = vi.spyOn(api, "GET");
 beforeEach(() => get.mockReset());
 
 async function offered(site: { staging_address: string | null; figures: object[] }) {
-  get.mockImplementation((() => Promise.resolve({ data: site })) as never);
+  get.mockImplementation((() => Promise.resolve({ data: { under_way: [], ...site } })) as never);
   const { wrapper } = await inApp(EnvironmentField, { site: "trust", modelValue: "live" });
   const field = wrapper.findComponent({ name: "Select" });
   return field.exists()

@@ -26,7 +26,7 @@ beforeEach(() => {
 async function rules(policy: object): Promise<VueWrapper> {
   get.mockImplementation(
     answering({
-      "/api/v1/sites/{slug}": { slug: "trust", tag: '"4"', policy },
+      "/api/v1/sites/{slug}": { slug: "trust", tag: '"4"', policy, under_way: [] },
       "/api/v1/policy/fields": { items: FIELDS },
     }),
   );
@@ -53,7 +53,7 @@ describe("the rules of the gate", () => {
 
   it("are saved over the rest of the policy, against the tag that was seen", async () => {
     patch.mockImplementation((() =>
-      Promise.resolve({ data: { tag: '"5"', policy: {} } })) as never);
+      Promise.resolve({ data: { tag: '"5"', policy: {}, under_way: [] } })) as never);
     const wrapper = await rules({ hold: "barrier", gate: { "valid-minutes": 90 } });
     await wrapper.find("input[type=number]").setValue("30");
     await wrapper.find("form").trigger("submit");
@@ -68,7 +68,7 @@ describe("the rules of the gate", () => {
 
   it("are not sent where a field was emptied", async () => {
     patch.mockImplementation((() =>
-      Promise.resolve({ data: { tag: '"5"', policy: {} } })) as never);
+      Promise.resolve({ data: { tag: '"5"', policy: {}, under_way: [] } })) as never);
     const wrapper = await rules({ gate: { "valid-minutes": 90 } });
     await wrapper.find("input[type=number]").setValue("");
     await wrapper.find("form").trigger("submit");
@@ -111,7 +111,7 @@ describe("the rules of the gate", () => {
 
   it("have sections of their own, which go when none is left", async () => {
     patch.mockImplementation((() =>
-      Promise.resolve({ data: { tag: '"5"', policy: {} } })) as never);
+      Promise.resolve({ data: { tag: '"5"', policy: {}, under_way: [] } })) as never);
     const wrapper = await rules({ gate: { sections: [{ pattern: "/news/*", holds: "none" }] } });
     await press(wrapper, "Add a section");
     await wrapper.findAll("[role=group] input")[1]!.setValue("/visit/*");

@@ -9,7 +9,9 @@ const get = vi.spyOn(api, "GET");
 
 /** What may be chosen to ask about, and what is chosen, of a site with such a staging address. */
 async function asking(staging: string | null) {
-  get.mockImplementation(answering({ "/api/v1/sites/{slug}": { staging_address: staging } }));
+  get.mockImplementation(
+    answering({ "/api/v1/sites/{slug}": { staging_address: staging, under_way: [] } }),
+  );
   const { wrapper } = await inApp(AskView, { site: "trust" });
   await flushPromises();
   const { options, modelValue } = wrapper.findComponent(ChoiceField).props() as unknown as {
