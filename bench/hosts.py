@@ -2,7 +2,9 @@
 given back. Is anything lost or doubled, and how long do the others wait for what it held?
 
 ``python -m bench.hosts [PAGES] [HOSTS]`` (600 and 2), as root: each host is a network namespace
-with a link of its own to the database and to the site.
+with a link of its own to the database and to the site. ``python -m bench.hosts pace [PAGES]``: how
+fast one, two and four of them read so many pages each (60), every page in the browser, where each
+has a third of a processor; and what the database spends on a page.
 """
 
 from __future__ import annotations
@@ -17,10 +19,12 @@ import tempfile
 import time
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import psycopg
 
 from bench.made_site import make_pages, write_site
+from bench.page_account import Account
 from bench.service import EMAIL, PASSWORD, served
 from plumrake.actions.people import add_person
 from plumrake.actions.sweeps import SweepRequest, start_sweep
@@ -33,12 +37,38 @@ from plumrake.records.roles import WORKING
 NETWORK, HERE = "10.77.0.0/24", "10.77.0.1"
 BRIDGE = "plr-bench"
 CUT_SECONDS = 60.0
+SHARE = 0.35
+"""So much of a processor has each host where their paces are compared."""
 DEADLINE = 1500.0
 """In seconds: a sweep that is not done by then is lost."""
 
 
 def main(pages: int = 600, hosts: int = 2) -> None:
     """Print the pace before, during and after the cut, and what each host read."""
+    with _sweep_under_way(pages, hosts, {}, None) as (connection, sweep):
+        _watched(connection, sweep)
+
+
+def compare_paces(pages: int = 60) -> None:
+    """Print pages per second and the database's share of a page, by the number of hosts."""
+    alone = 0.0
+    for hosts in (1, 2, 4):
+        policy = {"reading": "browser"}
+        with _sweep_under_way(pages * hosts, hosts, policy, SHARE) as (connection, sweep):
+            pace, spent = _paced(connection, sweep)
+        alone = alone or pace
+        print(
+            f"{hosts} host(s) with {SHARE} of a processor each: {pace:.2f} pages/s, "
+            f"{pace / alone:.2f} times one; database {1000 * spent:.0f} ms a page",
+            flush=True,
+        )
+
+
+@contextlib.contextmanager
+def _sweep_under_way(
+    pages: int, hosts: int, policy: dict[str, Any], share: float | None
+) -> Iterator[tuple[psycopg.Connection, int]]:
+    """Give a connection and the number of a sweep that so many hosts read."""
     folder = Path(tempfile.mkdtemp(prefix="plr-hosts-"))
     made = make_pages(pages)
     write_site(folder / "site", made)
@@ -50,17 +80,30 @@ def main(pages: int = 600, hosts: int = 2) -> None:
         running.callback(cluster.stop)
         migrate(cluster.address)
         origin = running.enter_context(served(folder / "site", HERE))
-        sweep = asyncio.run(
-            _begun(
-                cluster.address,
-                f"{origin}/",
-                [page.path for page in made],
-            )
-        )
+        paths = [page.path for page in made]
+        sweep = asyncio.run(_begun(cluster.address, f"{origin}/", paths, policy))
         for number in range(hosts):
-            running.enter_context(_worker(number, cluster, folder))
+            running.enter_context(_worker(number, cluster, folder, share))
         with psycopg.connect(cluster.address, autocommit=True) as connection:
-            _watched(connection, sweep, pages, hosts)
+            yield connection, sweep
+
+
+def _paced(connection: psycopg.Connection, sweep: int) -> tuple[float, float]:
+    """Return pages per second, and the database's processor seconds a page, from the first fifth of
+    a sweep's pages to the last."""
+
+    def when(share: float) -> tuple[float, int]:
+        while True:
+            [(state, done, total, *_)] = connection.execute(_STATE, [sweep]).fetchall()
+            if total and done >= total * share:
+                return time.monotonic(), done
+            assert state in ("queued", "running"), state
+            time.sleep(0.1)
+
+    begun, first = when(0.2)
+    with Account() as account:
+        ended, last = when(1.0)
+    return (last - first) / (ended - begun), account.spent["database"] / (last - first)
 
 
 def _run(words: str) -> None:
@@ -97,8 +140,8 @@ def _gone(hosts: int) -> None:
 
 
 @contextlib.contextmanager
-def _worker(number: int, cluster: Cluster, folder: Path) -> Iterator[None]:
-    """A worker on a host; its connections say which."""
+def _worker(number: int, cluster: Cluster, folder: Path, share: float | None) -> Iterator[None]:
+    """A worker on a host, with so much of a processor; its connections say which host."""
     address = address_as(cluster.address, WORKING).replace("127.0.0.1", HERE)
     words = ["ip", "netns", "exec", f"plr-host{number}", sys.executable, "-m", "plumrake", "worker"]
     environment = {
@@ -108,6 +151,8 @@ def _worker(number: int, cluster: Cluster, folder: Path) -> Iterator[None]:
     }
     with (folder / f"worker{number}.log").open("wb") as log:
         child = subprocess.Popen(words, env=environment, stdout=log, stderr=log)
+        if share is not None:
+            _limit(number, child.pid, share)
         try:
             yield
         finally:
@@ -118,7 +163,21 @@ def _worker(number: int, cluster: Cluster, folder: Path) -> Iterator[None]:
                 child.kill()
 
 
-async def _begun(database: str, address: str, paths: list[str]) -> int:
+def _limit(number: int, process: int, share: float) -> None:
+    """Let a process and all that it starts have so much of a processor (control groups of either
+    version)."""
+    old = Path("/sys/fs/cgroup/cpu")
+    group = (old if old.is_dir() else old.parent) / f"plr-host{number}"
+    group.mkdir(exist_ok=True)
+    period = 100_000
+    if old.is_dir():
+        (group / "cpu.cfs_quota_us").write_text(str(int(share * period)))
+    else:
+        (group / "cpu.max").write_text(f"{int(share * period)} {period}")
+    (group / "cgroup.procs").write_text(str(process))
+
+
+async def _begun(database: str, address: str, paths: list[str], policy: dict[str, Any]) -> int:
     """Register the site and begin a sweep of it; return its number."""
     app = make_app(database)
     async with (
@@ -136,7 +195,8 @@ async def _begun(database: str, address: str, paths: list[str]) -> int:
                 found_by="list",
                 listed_paths=paths,
                 private_leave=True,
-                policy={},
+                policy=policy,
+                parallel=8,
             ),
         )
         assert site is not None
@@ -155,7 +215,7 @@ FROM pg_stat_activity a WHERE a.application_name LIKE %s AND a.state <> 'idle'
     AND a.datname = current_database()"""
 
 
-def _watched(connection: psycopg.Connection, sweep: int, pages: int, hosts: int) -> None:
+def _watched(connection: psycopg.Connection, sweep: int) -> None:
     """Cut the first host off in mid-sweep, give its network back, and wait for the end."""
     began = time.monotonic()
     cut = back = 0.0
@@ -195,4 +255,7 @@ def _watched(connection: psycopg.Connection, sweep: int, pages: int, hosts: int)
 
 
 if __name__ == "__main__":
-    main(*map(int, sys.argv[1:]))
+    if sys.argv[1:2] == ["pace"]:
+        compare_paces(*map(int, sys.argv[2:]))
+    else:
+        main(*map(int, sys.argv[1:]))

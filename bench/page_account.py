@@ -49,7 +49,7 @@ def main() -> None:
         server = make_server(Path(folder), 0)
         threading.Thread(target=server.serve_forever, daemon=True).start()
         origin = f"http://127.0.0.1:{server.server_address[1]}"
-        with _Account() as account:
+        with Account() as account:
             pace, _ = swept(service, "made-site", origin, [page.path for page in pages])
         server.shutdown()
     most_first = sorted(account.spent.items(), key=lambda one: -one[1])
@@ -60,7 +60,7 @@ def main() -> None:
             print(f"  {kind:<12}{milliseconds:6.0f}")
 
 
-class _Account:
+class Account:
     """Sums up the CPU seconds that all processes spend meanwhile, by kind; those too that end."""
 
     def __init__(self) -> None:
@@ -70,7 +70,7 @@ class _Account:
         self._thread = threading.Thread(target=self._look_on, daemon=True)
         self.spent: dict[str, float] = defaultdict(float)
 
-    def __enter__(self) -> _Account:
+    def __enter__(self) -> Account:
         self._look()
         self._before = {key: seconds for key, (_, seconds) in self._seen.items()}
         self._thread.start()
