@@ -263,8 +263,8 @@ UPDATE sweep SET
 WHERE id = %(id)s;
 
 -- name: unread_of_batches
--- The pages of some batches that have no reading yet, each with its newest reading on the same ground in
--- an earlier sweep of the environment, looked for from one sweep on.
+-- The pages of some batches that have no reading yet, each with its newest reading on the same
+-- ground in an earlier sweep of the environment, looked for from one sweep on.
 SELECT
     p.id,
     p.path,
