@@ -135,6 +135,8 @@ def _gone(hosts: int) -> None:
     for number in range(hosts):
         with contextlib.suppress(subprocess.CalledProcessError):
             _run(f"ip netns del plr-host{number}")
+        with contextlib.suppress(OSError):
+            _group_of(number).rmdir()
     with contextlib.suppress(subprocess.CalledProcessError):
         _run(f"ip link del {BRIDGE}")
 
@@ -163,14 +165,21 @@ def _worker(number: int, cluster: Cluster, folder: Path, share: float | None) ->
                 child.kill()
 
 
+_OF_PROCESSORS = Path("/sys/fs/cgroup/cpu")
+"""Where control groups of the first version bound processors; those of the second do so above."""
+
+
+def _group_of(number: int) -> Path:
+    """Return the control group of a host."""
+    root = _OF_PROCESSORS if _OF_PROCESSORS.is_dir() else _OF_PROCESSORS.parent
+    return root / f"plr-host{number}"
+
+
 def _limit(number: int, process: int, share: float) -> None:
-    """Let a process and all that it starts have so much of a processor (control groups of either
-    version)."""
-    old = Path("/sys/fs/cgroup/cpu")
-    group = (old if old.is_dir() else old.parent) / f"plr-host{number}"
+    """Let a process and all that it starts have so much of a processor."""
+    group, period = _group_of(number), 100_000
     group.mkdir(exist_ok=True)
-    period = 100_000
-    if old.is_dir():
+    if group.parent == _OF_PROCESSORS:
         (group / "cpu.cfs_quota_us").write_text(str(int(share * period)))
     else:
         (group / "cpu.max").write_text(f"{int(share * period)} {period}")
