@@ -5,8 +5,9 @@ Each site is swept by services of its own: every page in the browser, and as pol
 default, twice. Told are the findings that only one of the two has, how many pages were read by
 their source, and pages per second of each sweep.
 
-``python -m bench.by_source [FOLDER|ADDRESS|made:PAGES …]``; default: the demo's live pages, a made
-site of twelve templates, and git-doc where it is installed. An address is a site with a sitemap.
+``python -m bench.by_source [FOLDER|ADDRESS|made:PAGES|wordpress …]``; default: the demo's live
+pages, a made site of twelve templates, and git-doc where it is installed. An address is a site with
+a sitemap; ``wordpress`` is one with many posts.
 """
 
 from __future__ import annotations

@@ -30,9 +30,9 @@ from urllib.parse import quote, urljoin, urlsplit
 import httpx
 from playwright.async_api import Browser, Route, async_playwright
 
-from bench.cascade_sites import SCHEMES, THEMES, console, wordpress
 from bench.made_site import make_pages, write_site
 from bench.pages import listed_pages
+from bench.started_sites import CONSOLE, SCHEMES, THEMES, console, wordpress
 from plumrake.core.colours import contrast
 from plumrake.core.dom import Document, Element, Style
 from plumrake.core.page import Page
@@ -119,6 +119,9 @@ def _sets(places: list[str]) -> Iterator[tuple[str, AbstractContextManager[list[
             yield f"WordPress, {theme}", wordpress(theme)
         else:
             print(f"{theme} is not installed; apt-get install wordpress-theme-{theme}")
+    if not (CONSOLE / "index.html").is_file():
+        print("the console is not built; make console")
+        return
     for scheme in SCHEMES:
         yield f"console, {scheme}", console(scheme)
 

@@ -11,6 +11,7 @@ import random
 import re
 import sys
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -235,10 +236,7 @@ def _page(number: int, count: int, note: str) -> MadePage:
     title = f"The {words['thing']} at {words['place']}, part {number}"
     words |= _neighbours(number, count, template)
     slip = chance.choice(_SLIPS) if chance.random() < _CHANCE_OF_SLIP else None
-    sentences = [
-        f"The {chance.choice(_THINGS)} near {chance.choice(_PLACES)} {chance.choice(_DEEDS)}."
-        for _ in range(chance.randint(6, 24))
-    ]
+    sentences = _sentences(chance)
     text, again = " ".join(sentences), " ".join(sentences[: len(sentences) // 2])
     body = f"<p>{text}{note}</p><h2>What comes next</h2><p>{again}</p>"
     slipped = slip[1].format(**words) if slip is not None else ""
@@ -257,6 +255,21 @@ def _page(number: int, count: int, note: str) -> MadePage:
     return MadePage(
         path, template, html.replace(" data-row", ""), slip[0] if slip is not None else None
     )
+
+
+def _sentences(chance: random.Random) -> list[str]:
+    return [
+        f"The {chance.choice(_THINGS)} near {chance.choice(_PLACES)} {chance.choice(_DEEDS)}."
+        for _ in range(chance.randint(6, 24))
+    ]
+
+
+def made_texts(count: int) -> Iterator[tuple[str, list[str]]]:
+    """Give so many titles, each with its paragraphs of words alone."""
+    for number in range(count):
+        chance = random.Random(number)
+        title = f"The {chance.choice(_THINGS)} at {chance.choice(_PLACES)}, part {number}"
+        yield title, [" ".join(_sentences(chance)) for _ in range(chance.randint(2, 5))]
 
 
 def _neighbours(number: int, count: int, template: Template) -> dict[str, str]:

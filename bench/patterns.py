@@ -4,9 +4,10 @@ Each site is swept twice by services of their own: every page tried with other l
 and pages standing for others as policy has it by default. Told are the pages that were not tried,
 the findings of the checks concerned that only the first sweep has, and how fast both were.
 
-``python -m bench.patterns [FOLDER|ADDRESS|made:PAGES …]``; default: the demo's live pages, a made
-site of twelve templates, and git-doc where it is installed. An address is a site with a sitemap; of
-a folder that was not made here 240 pages are taken.
+``python -m bench.patterns [FOLDER|ADDRESS|made:PAGES|wordpress …]``; default: the demo's live
+pages, a made site of twelve templates, and git-doc where it is installed. An address is a site with
+a sitemap; of a folder that was not made here 240 pages are taken; ``wordpress`` is one with many
+posts.
 """
 
 from __future__ import annotations
@@ -17,9 +18,11 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from bench.made_site import make_pages, write_site
 from bench.service import Running, demo_site, running
+from bench.started_sites import many_posts
 from plumrake import models
 from plumrake.actions.reading import tried_checks
 from plumrake.demo.server import make_server
@@ -27,6 +30,7 @@ from plumrake.demo.server import make_server
 _GIT = Path("/usr/share/doc/git/html")
 _MADE_SITE, _MADE = "made:", 240
 _MOST = 240
+_WORDPRESS = "wordpress"
 _EVERY, _DEFAULT = 1, 10
 
 Found = set[tuple[str, str]]
@@ -42,6 +46,10 @@ def for_each_site(compare: Callable[[str, str], None]) -> None:
     git-doc where it is installed."""
     default = ["", f"{_MADE_SITE}{_MADE}", *([str(_GIT)] if _GIT.is_dir() else [])]
     for one in sys.argv[1:] or default:
+        if one == _WORDPRESS:
+            with many_posts() as pages:
+                compare(one, f"http://{urlsplit(pages[0]).netloc}/")
+            continue
         if not one.startswith(_MADE_SITE):
             compare(one or "demo", one)
             continue

@@ -1,24 +1,25 @@
 """How fast a rendered sweep is beside the same browser only loading the same pages.
 
-The pages are Debian's ``git-doc`` (real HTML, not ours) and a made site of twelve templates, served
-on loopback. Both ways use two tabs of the same binary. The sweep is the whole of it: service,
-queue, worker, checks, pictures, PostgreSQL.
+The pages are Debian's ``git-doc`` (real HTML, not ours), a made site of twelve templates, and a
+WordPress with many posts of one kind, served on loopback. Both ways use two tabs of the same
+binary. The sweep is the whole of it: service, queue, worker, checks, pictures, PostgreSQL; what
+WordPress takes to make its pages is in both.
 """
 
 from __future__ import annotations
 
 import asyncio
 import tempfile
-import threading
 import time
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from playwright.async_api import Browser, async_playwright
 
 from bench.made_site import make_pages, write_site
-from bench.service import Running, running
+from bench.service import Running, running, served
+from bench.started_sites import many_posts
 from plumrake import models
-from plumrake.demo.server import make_server
 from plumrake.lenses.rendered.jail import find_browser
 
 PAGES = Path("/usr/share/doc/git/html")
@@ -26,27 +27,33 @@ _MADE = 480
 
 
 def main() -> None:
-    """Print pages per second of both ways and their ratio, for real pages and for a made site of
-    twelve templates."""
+    """Print pages per second of both ways and their ratio, site by site."""
     if PAGES.is_dir():
         found = sorted(file for file in PAGES.rglob("*.html") if not file.is_symlink())
-        _compare("git-doc", PAGES, ["/" + file.relative_to(PAGES).as_posix() for file in found])
+        _of_folder("git-doc", PAGES, ["/" + file.relative_to(PAGES).as_posix() for file in found])
     else:
         print("git-doc is not installed; apt-get install git-doc")
     with tempfile.TemporaryDirectory(prefix="plr-made-") as folder:
         pages = make_pages(_MADE)
         write_site(Path(folder), pages)
-        _compare("made-site", Path(folder), [page.path for page in pages])
+        _of_folder("made-site", Path(folder), [page.path for page in pages])
+    with many_posts() as addresses:
+        _compare(
+            "wordpress",
+            f"http://{urlsplit(addresses[0]).netloc}",
+            [urlsplit(one).path for one in addresses],
+        )
 
 
-def _compare(name: str, folder: Path, paths: list[str]) -> None:
-    server = make_server(folder, 0)
-    threading.Thread(target=server.serve_forever, daemon=True).start()
-    origin = f"http://127.0.0.1:{server.server_address[1]}"
+def _of_folder(name: str, folder: Path, paths: list[str]) -> None:
+    with served(folder) as origin:
+        _compare(name, origin, paths)
+
+
+def _compare(name: str, origin: str, paths: list[str]) -> None:
     bare = asyncio.run(bare_load(origin, paths))
     with running() as service:
         pace, memory = swept(service, name, origin, paths)
-    server.shutdown()
     print(
         f"{name}: {len(paths)} pages; only loaded {bare:.1f} pages/s, swept {pace:.1f} "
         f"pages/s, ratio {pace / bare:.2f}"

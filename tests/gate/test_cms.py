@@ -30,7 +30,7 @@ def test_held_mended_published_proven_and_overruled(
     though old faults do not hold it; mended it is clear; published, the live page changes and the
     fix is proven; a manager overrules once, with a reason."""
     rake = trust.manager
-    sweep = rake.sweeps.start(SITE, environment="live")
+    sweep = rake.sweeps.start(SITE, environment="live", section="/boating/")
     assert list(rake.sweeps.follow(sweep.id))[-1].kind == "done"
     old = next(
         one

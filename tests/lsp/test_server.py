@@ -8,6 +8,7 @@ from collections.abc import AsyncIterator
 from pathlib import Path
 from typing import Any, Union
 
+import psutil
 import pytest
 from cattrs import Converter
 from lsprotocol import types as lsp
@@ -156,6 +157,24 @@ async def test_what_is_found_is_told_while_somebody_types(editor: Editor) -> Non
     after = await editor.diagnostics(uri, 11)
     assert editor.told.empty(), "what was overtaken is not told"
     assert "links/vague" not in {one.code for one in after}
+
+
+async def test_memory_stays_flat_while_somebody_types(editor: Editor) -> None:
+    """What a reading of the whole leaves behind is collected, between keystrokes."""
+    uri, line = "file:///site/locks.html", '<p>Read <a href="/fees">here</a> of <b>it</b>.</p>\n'
+    [server] = psutil.Process().children()
+
+    async def typed(versions: range) -> int:
+        for version in versions:
+            await editor.type(uri, version, f"<main>{'x' * version}{line * 400}</main>")
+            await editor.client.text_document_document_symbol_async(
+                lsp.DocumentSymbolParams(lsp.TextDocumentIdentifier(uri))
+            )
+        return server.memory_info().rss // 2**20
+
+    await editor.open(uri, line)
+    before = await typed(range(2, 10))
+    assert await typed(range(10, 40)) - before < 40
 
 
 async def test_places_are_counted_as_the_protocol_does(editor: Editor) -> None:

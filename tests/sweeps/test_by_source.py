@@ -101,12 +101,41 @@ def test_what_is_in_doubt_is_read_in_the_browser(site: SmallSite, manager: PlumR
     assert in_browser(swept(manager)) == {"/1/", "/2/"}
 
 
-def test_what_scripts_change_is_read_in_the_browser(site: SmallSite, manager: PlumRake) -> None:
-    script = "<script>document.querySelector('main').append(document.createElement('hr'))</script>"
-    for path in ("/1/", "/2/"):
+MAKES = "<script>const made = document.createElement('{}'); {}document.body.prepend(made)</script>"
+
+
+@pytest.mark.parametrize(
+    "script",
+    [
+        MAKES.format("p", "made.textContent = document.querySelector('h1').textContent; "),
+        MAKES.format("img", "made.src = '/lock.png'; made.width = 300; made.height = 200; "),
+        "<hr><script>document.querySelector('hr').remove()</script>",
+    ],
+    ids=["other words on each page", "a fault", "something is taken away"],
+)
+def test_what_scripts_change_is_read_in_the_browser(
+    site: SmallSite, manager: PlumRake, script: str
+) -> None:
+    for path in ("/1/", "/2/", "/3/"):
         site.write(path, PAGES[path] + script)
     swept(manager)
-    assert in_browser(swept(manager)) == {"/1/", "/2/"}
+    swept(manager)
+    assert in_browser(swept(manager)) == {"/1/", "/2/", "/3/"}
+
+
+def test_what_scripts_make_of_every_page_to_the_letter_is_known(
+    site: SmallSite, manager: PlumRake
+) -> None:
+    """As where a theme's script puts a link to the content before a page and gives that an id."""
+    script = MAKES.format("a", "made.href = '#content'; made.textContent = 'To the content'; ")
+    script += "<script>document.querySelector('main').id = 'content'</script>"
+    for path in ("/1/", "/2/", "/3/"):
+        site.write(path, PAGES[path] + script)
+    swept(manager)
+    swept(manager)
+    assert in_browser(swept(manager)) == set()
+    site.write("/4/", PAGES["/4/"] + script.replace("To the content", "Past the menu"))
+    assert in_browser(swept(manager)) == {"/4/"}
 
 
 def test_a_difference_that_nothing_tells_of_is_remembered(

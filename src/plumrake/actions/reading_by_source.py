@@ -19,7 +19,7 @@ from plumrake.actions.reading import (
 from plumrake.core.assess import Assessment
 from plumrake.core.patterns import Part
 from plumrake.core.policy import Policy
-from plumrake.core.written_patterns import Written
+from plumrake.core.written_patterns import Tree, Written
 from plumrake.lenses.assessor import Assessor
 from plumrake.lenses.read_options import ReadOptions, StandFor, Tried
 from plumrake.lenses.runners import AssessorLost, Runner, Runners
@@ -27,11 +27,11 @@ from plumrake.lenses.runners import AssessorLost, Runner, Runners
 
 @dataclass(frozen=True, slots=True)
 class Comparable:
-    """What a page was found to be through one lens: what the checks say, and its tree as a
-    number; for a source with its patterns."""
+    """What a page was found to be through one lens: what the checks say, and its tree; for
+    a source with its patterns."""
 
     assessment: Assessment
-    shape: int
+    tree: Tree
     patterns: frozenset[int] = frozenset()
 
 
@@ -92,7 +92,7 @@ async def read_by_source_first(
             follow=follow,
             stand_for=stand_for,
         )
-    if told is None or result.tried is None:
+    if told is None or result.tried is None or result.tried.tree is None:
         return result
 
     async def patterns_at(places: Sequence[str]) -> frozenset[int]:
@@ -100,7 +100,7 @@ async def read_by_source_first(
             await read(ReadOptions(runner=runner, by_source=True))
             return await runner.do(Assessor.patterns_written_at, list(places))
 
-    await by_source.learn(told, Comparable(result.assessment, result.tried.shape), patterns_at)
+    await by_source.learn(told, Comparable(result.assessment, result.tried.tree), patterns_at)
     return result
 
 
@@ -130,4 +130,4 @@ async def _by_source(
     if at is not None and by_source.is_enough(assessment):
         result = await page.result(obtained, in_full=in_full)
         return replace(result, tried=Tried(frozenset(), Part(0), {}, at))
-    return Comparable(assessment, written.shape, written.patterns)
+    return Comparable(assessment, written.tree, written.patterns)

@@ -89,8 +89,7 @@ class SweptSources:
 
     def wants_comparing(self, written: Written) -> bool:
         """Tell whether a page is to be compared."""
-        has_new = any(one not in self._tried.known for one in written.patterns)
-        return not has_new or self._compared.is_worth_while()
+        return self._tried.knows(written.patterns) or self._compared.is_worth_while()
 
     @asynccontextmanager
     async def turn(self) -> AsyncIterator[None]:
@@ -101,8 +100,9 @@ class SweptSources:
     async def learn(
         self, path: str, source: Comparable, browser: Comparable, patterns_at: PatternsAt
     ) -> None:
-        """Learn what a page is made of: where the browser shows what the source says, its patterns
-        are known; where it differs, those at which it does are never left to the source again."""
+        """Learn what a page is made of: where the browser shows what the source says, and beside
+        that only what scripts made on another page to the letter, its patterns are known; where it
+        differs, those at which it does are never left to the source again."""
         self._compared.compared += 1
         differs = _differences(source.assessment, browser.assessment)
         only_there = {
@@ -116,20 +116,23 @@ class SweptSources:
         except AssessorLost:
             return
         now = dict.fromkeys(faulty, Part.BROWSER)
-        is_same = not differs and source.shape == browser.shape
+        made = browser.tree.more_than(source.tree)
+        is_same = not differs and made is not None and self._tried.knows(made)
         if is_same and not _about_page(browser.assessment):
             now = dict.fromkeys(source.patterns, Part(0)) | now
         elif not is_same:
-            if not faulty and all(one in self._tried.known for one in source.patterns):
+            if not faulty and self._tried.knows(source.patterns):
                 # made of nothing but what is known, and none of it tells why
                 now = dict.fromkeys(source.patterns, Part.BROWSER)
             _log.info(
                 "source-differs",
                 sweep=self._sweep.id,
                 path=path,
-                same_tree=source.shape == browser.shape,
+                same_tree=made == frozenset(),
                 findings=[f"{one.check} at {one.selector}" for one in differs[:_MOST_TOLD]],
             )
+        if made and not differs:
+            now = dict.fromkeys(made, Part(0)) | now
         fresh = self._tried.take(path, now)
         if fresh:
             self.newly.append(NewlyTried(path, fresh))

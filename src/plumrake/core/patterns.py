@@ -91,6 +91,10 @@ class TriedPatterns:
             self.learn(path, pattern, faulty)
         return fresh
 
+    def knows(self, patterns: frozenset[int]) -> bool:
+        """Tell whether all of some patterns were tried."""
+        return all(one in self.known for one in patterns)
+
     def stand_for(self, patterns: frozenset[int]) -> Stand | None:
         """Return the page on which most of the patterns were tried, if all were."""
         tried = [self.known[one] for one in patterns if one in self.known]

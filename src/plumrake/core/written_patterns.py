@@ -22,6 +22,8 @@ _OPERATED = frozenset(["a", "button", "summary", "label"])
 _FIRST, _LEAST_SHARE, _NOW_AND_THEN = 30, 0.2, 10
 """So many pages are compared before it is asked whether that is worth while: that so large a share
 of the pages is read by its source. Where it is not, one page in so many is compared."""
+_MOST_MADE = 40
+"""Of more elements that scripts make nobody asks whether they are the same everywhere."""
 _DRAWN_IN = {
     "script": "src",
     "img": "src",
@@ -38,12 +40,31 @@ _UNSEEN = frozenset(["script", "style", "link", "meta", "noscript", "template", 
 
 
 @dataclass(frozen=True, slots=True)
+class Tree:
+    """What can be met in a page's body, as numbers: all of it, what of it is written in the source,
+    and each element that is not: the parser implies it, or a script made it. Of a page that scripts
+    make much of those are not told."""
+
+    whole: int
+    written: int
+    unwritten: frozenset[int]
+
+    def more_than(self, source: Tree) -> frozenset[int] | None:
+        """Return what scripts made of a source, where that is all that differs; else None."""
+        if self.whole == source.whole:
+            return frozenset()
+        if self.written != source.written:
+            return None
+        return self.unwritten - source.unwritten or None
+
+
+@dataclass(frozen=True, slots=True)
 class Written:
-    """What a page is made of by its source and style sheets: its patterns, and its tree as a
-    number. ``is_whole``: all its pictures were seen in the browser on other pages."""
+    """What a page is made of by its source and style sheets: its patterns, and its tree.
+    ``is_whole``: all its pictures were seen in the browser on other pages."""
 
     patterns: frozenset[int]
-    shape: int
+    tree: Tree
     is_whole: bool = True
 
 
@@ -80,11 +101,30 @@ def patterns_at(page: Page, elements: Iterable[Element]) -> frozenset[int]:
     return frozenset(_number(("element", *element_key(one, styles))) for one in elements)
 
 
-def shape_of(page: Page) -> int:
-    """Return a number for the tree of a page's body: what scripts add to it changes it."""
-    return number_of(
-        tuple(one.tag for one in (page.body, *_seen(page.body)) if not one.tag.startswith("-"))
-    )
+def tree_of(page: Page) -> Tree:
+    """Return the tree of a page's body. Where no script runs, all of it is written."""
+    seen = [one for one in (page.body, *_seen(page.body)) if not one.tag.startswith("-")]
+    whole = _number_of_tags(seen)
+    if not any(one.tag == "script" for one in page.elements):
+        return Tree(whole, whole, frozenset())
+    place = page.document.position_of
+    unwritten = [one for one in seen if place(one) is None]
+    without = {one.index for one in unwritten}
+    written = _number_of_tags([one for one in seen if one.index not in without])
+    told = unwritten if len(unwritten) <= _MOST_MADE else []
+    return Tree(whole, written, frozenset(_number(_made_by_script(one)) for one in told))
+
+
+def _number_of_tags(elements: list[Element]) -> int:
+    return number_of(tuple(one.tag for one in elements))
+
+
+def _made_by_script(element: Element) -> object:
+    """Return what an element that is not written is known by: whatever it says and is."""
+    parent = element.parent
+    says = tuple(one.data.strip() for one in element.children if isinstance(one, Text))
+    within = parent.tag if parent is not None else ""
+    return "made", within, element.tag, sorted(element.attributes.items()), says
 
 
 def _seen(body: Element) -> Iterator[Element]:

@@ -56,7 +56,7 @@ from plumrake.core.questions.question import Evidence as EvidenceKind
 from plumrake.core.scope import selected
 from plumrake.core.views.heard import heard
 from plumrake.core.views.lists import names
-from plumrake.core.written_patterns import Written, patterns_at, shape_of, written_patterns
+from plumrake.core.written_patterns import Tree, Written, patterns_at, tree_of, written_patterns
 from plumrake.lenses.align import positions
 from plumrake.lenses.markup import TooManyElements, decode, parse_document
 from plumrake.lenses.picture_files import texts_in_file
@@ -225,11 +225,11 @@ class Assessor:
         self._written = self.page if Needs.STYLE in self.page.document.gives else None
         if self._written is None:
             return None
-        return Written(written_patterns(self.page, self._sheets), shape_of(self.page))
+        return Written(written_patterns(self.page, self._sheets), tree_of(self.page))
 
-    def shape(self) -> int:
-        """Return a number for the page's tree."""
-        return shape_of(self.page)
+    def tree(self) -> Tree:
+        """Return the tree of the page's body."""
+        return tree_of(self.page)
 
     def patterns_written_at(self, places: list[str]) -> frozenset[int]:
         """Return the patterns of the source's elements that some selectors select."""

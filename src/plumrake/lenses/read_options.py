@@ -8,6 +8,7 @@ from typing import Literal
 
 from plumrake.core.journeys import JourneyState
 from plumrake.core.patterns import Part, Stand
+from plumrake.core.written_patterns import Tree
 from plumrake.lenses.runners import Runner
 from plumrake.net.shared_files import SharedFiles
 from plumrake.net.style_sheets import StyleSheets
@@ -23,13 +24,13 @@ be tried itself."""
 @dataclass(frozen=True, slots=True)
 class Tried:
     """What was tried with a page: its patterns, the parts, at what they showed something; and the
-    page that stands for it in the others. ``shape`` is its tree as the browser has it."""
+    page that stands for it in the others; and its tree as the browser has it, where known."""
 
     patterns: frozenset[int]
     parts: Part
     found: Mapping[int, Part]
     at: str | None = None
-    shape: int = 0
+    tree: Tree | None = None
 
 
 DrawnAs = Literal["whole", "narrow", "enlarged", "spaced", "focus"]

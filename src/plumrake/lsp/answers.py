@@ -10,7 +10,7 @@ from typing import Any, Final
 from lsprotocol import types as lsp
 
 from plumrake.core.colours import Colour
-from plumrake.core.findings import Outcome
+from plumrake.core.findings import Finding, Outcome
 from plumrake.core.mending.edits import Contradiction, Edit, applied, ordered
 from plumrake.core.policy import Policy
 from plumrake.core.registry import catalogue
@@ -57,9 +57,28 @@ class Told:
     found: Sequence[Found]
     places: Places
     by_place: dict[tuple[str, str], Found] = field(init=False)
+    _related: dict[tuple[str, str], lsp.DiagnosticRelatedInformation] = field(
+        init=False, default_factory=dict
+    )
 
     def __post_init__(self) -> None:
         self.by_place = {(one.finding.check, one.finding.selector): one for one in self.found}
+
+    def related(self, finding: Finding, uri: str) -> list[lsp.DiagnosticRelatedInformation]:
+        """Return the first of the other places that a finding names; places that many findings
+        name are made once."""
+        check, made = finding.check, self._related
+        shown = []
+        for selector in finding.facts.get("others", ())[:_MOST_RELATED]:
+            key = check, selector
+            if key not in made:
+                other = self.by_place.get(key)
+                if other is None:
+                    continue
+                at = lsp.Location(uri, self.places.range(*other.span))
+                made[key] = lsp.DiagnosticRelatedInformation(at, other.finding.says)
+            shown.append(made[key])
+        return shown
 
     def diagnostics(self, uri: str) -> list[lsp.Diagnostic]:
         """Return the first ``MOST_TOLD`` diagnostics; of more the last says how many."""
@@ -81,17 +100,6 @@ def _diagnostic(found: Found, told: Told, uri: str) -> lsp.Diagnostic:
     finding = found.finding
     doubtful = finding.outcome == Outcome.CANT_TELL
     page = help_page(finding.check)
-    others = (
-        told.by_place.get((finding.check, selector))
-        for selector in finding.facts.get("others", ())[:_MOST_RELATED]
-    )
-    related = [
-        lsp.DiagnosticRelatedInformation(
-            lsp.Location(uri, told.places.range(*other.span)), other.finding.says
-        )
-        for other in others
-        if other is not None
-    ]
     return lsp.Diagnostic(
         range=told.places.range(*found.span),
         message=f"{finding.says} {finding.question}" if finding.question else finding.says,
@@ -99,7 +107,7 @@ def _diagnostic(found: Found, told: Told, uri: str) -> lsp.Diagnostic:
         code=finding.check,
         code_description=lsp.CodeDescription(page) if page is not None else None,
         source=SOURCE,
-        related_information=related or None,
+        related_information=told.related(finding, uri) or None,
         data={"place_key": finding.place_key},
     )
 

@@ -44,6 +44,10 @@ WAIT_SECONDS = 0.15
 _SWITCH_SECONDS = 0.001
 """So long a reading keeps the processor when a keystroke waits for its answer."""
 _MOST_CHARACTERS = 10_000_000
+_SELDOM = 2**30
+_UNCOLLECTED = 30
+"""So many times the collector looked at what was new before it looks at everything, which takes
+as long as two keystrokes' answers."""
 
 _Given = TypeVar("_Given")
 _Result = TypeVar("_Result")
@@ -91,10 +95,12 @@ class PageServer(LanguageServer):
     async def _tell(self, uri: str, wait: float) -> None:
         if wait:
             self._tell_nearby(uri)
+            _collect_if_due()
             await asyncio.sleep(wait)
         read = await self._latest(uri, tells_at_once=True)
         if read is not None:
             self._publish(uri, read.told, read.version)
+        _collect_if_due()
 
     def _tell_nearby(self, uri: str) -> None:
         """Tell what is found around a change, if the document was read before it."""
@@ -182,6 +188,13 @@ class _Wanted:
     writing: Writing
     address: str
     sheets: Callable[[str], str | None]
+
+
+def _collect_if_due() -> None:
+    """Let the collector look at everything where it has not for long: just after something was
+    told, and never while it is worked out."""
+    if gc.get_count()[2] > _UNCOLLECTED:
+        gc.collect()
 
 
 def _opened(wanted: _Wanted) -> WrittenText | None:
@@ -293,6 +306,7 @@ def make_server() -> PageServer:
     """Return the server with its features."""
     sys.setswitchinterval(_SWITCH_SECONDS)
     gc.freeze()  # what was loaded stays: the collector need not look at it while somebody types
+    gc.set_threshold(*gc.get_threshold()[:2], _SELDOM)
     server = PageServer()
     server.feature(lsp.TEXT_DOCUMENT_DID_OPEN)(_on_opened)
     server.feature(lsp.TEXT_DOCUMENT_DID_CHANGE)(_on_changed)

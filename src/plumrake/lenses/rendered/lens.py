@@ -182,6 +182,6 @@ async def _probe(
         if tried is not None:
             done = await runner.do(Assessor.tried_parts)
             found = await runner.do(Assessor.found_at)
-            shape = await runner.do(Assessor.shape)
-            tried = replace(tried, parts=done, found=found, at=at, shape=shape)
+            tree = await runner.do(Assessor.tree)
+            tried = replace(tried, parts=done, found=found, at=at, tree=tree)
     return tried

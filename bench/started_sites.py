@@ -1,5 +1,5 @@
-"""Sites that ``bench.cascade`` starts for itself: a WordPress with each of three themes, and the
-console's own pages as they stand once their scripts have run, in both themes of it."""
+"""Sites that benchmarks start for themselves: a WordPress with each of three themes or with many
+posts, and the console's own pages as they stand once their scripts have run, in both its themes."""
 
 from __future__ import annotations
 
@@ -8,22 +8,27 @@ import json
 import re
 import shutil
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import httpx
 from playwright.sync_api import Page, sync_playwright
 
+import plumrake.service
+from bench.made_site import made_texts
 from bench.service import EMAIL, PASSWORD, demo_site, running, served
 from plumrake.demo.ports import free_port
+from plumrake.demo.wordpress.content import AUTHORS, ITEMS, Item
 from plumrake.demo.wordpress.garden import fill
 from plumrake.demo.wordpress.server import WordPress
 from plumrake.lenses.rendered.jail import find_browser
 
 THEMES = ("twentytwentyone", "twentytwentytwo", "twentytwentythree")
 SCHEMES = ("light", "dark")
+CONSOLE = Path(plumrake.service.__file__).parent / "console"
 SITE = "bench"
+_POSTS = 240
 VIEWS = ("", "/sweeps", "/findings", "/causes", "/pages", "/fixes", "/policy", "/words", "/log")
 OTHERS = ("/", "/desk", "/me", "/people", "/emails", "/checks/links/vague")
 _SWITCH = """<?php $_SERVER['HTTP_HOST'] = '127.0.0.1'; require $argv[1];
@@ -32,14 +37,14 @@ _SCRIPT = re.compile(r"<script\b.*?</script>|<link[^>]+modulepreload[^>]*>", re.
 
 
 @contextlib.contextmanager
-def wordpress(theme: str) -> Iterator[list[str]]:
-    """Give the pages of the demo's WordPress in a theme."""
+def wordpress(theme: str, more: Sequence[Item] = ()) -> Iterator[list[str]]:
+    """Give the pages of the demo's WordPress in a theme, with more items in it."""
     with tempfile.TemporaryDirectory(prefix="plr-bench-") as folder:
         Path(folder).chmod(0o755)
         site = WordPress(Path(folder) / "wordpress", free_port())
         site.start()
         try:
-            fill(site, PASSWORD)
+            fill(site, PASSWORD, items=[*ITEMS, *more])
             script = site.folder / "theme.php"
             script.write_text(_SWITCH.format(theme=json.dumps(theme)))
             site.run(script)
@@ -54,6 +59,23 @@ def wordpress(theme: str) -> Iterator[list[str]]:
             yield pages
         finally:
             site.stop()
+
+
+@contextlib.contextmanager
+def many_posts() -> Iterator[list[str]]:
+    """Give the pages of a WordPress with ``_POSTS`` more posts of one kind."""
+    posts = (
+        Item.of(
+            "post",
+            f"part-{number}",
+            title,
+            next(iter(AUTHORS)),
+            *(f"<!-- wp:paragraph -->\n<p>{text}</p>\n<!-- /wp:paragraph -->" for text in texts),
+        )
+        for number, (title, texts) in enumerate(made_texts(_POSTS))
+    )
+    with wordpress(THEMES[-1], list(posts)) as pages:
+        yield pages
 
 
 @contextlib.contextmanager
