@@ -18,7 +18,6 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from urllib.parse import urlsplit
 
 from bench.made_site import make_pages, write_site
 from bench.service import Running, demo_site, running
@@ -47,8 +46,8 @@ def for_each_site(compare: Callable[[str, str], None]) -> None:
     default = ["", f"{_MADE_SITE}{_MADE}", *([str(_GIT)] if _GIT.is_dir() else [])]
     for one in sys.argv[1:] or default:
         if one == _WORDPRESS:
-            with many_posts() as pages:
-                compare(one, f"http://{urlsplit(pages[0]).netloc}/")
+            with many_posts() as (origin, _):
+                compare(one, f"{origin}/")
             continue
         if not one.startswith(_MADE_SITE):
             compare(one or "demo", one)

@@ -12,7 +12,6 @@ import asyncio
 import tempfile
 import time
 from pathlib import Path
-from urllib.parse import urlsplit
 
 from playwright.async_api import Browser, async_playwright
 
@@ -37,12 +36,8 @@ def main() -> None:
         pages = make_pages(_MADE)
         write_site(Path(folder), pages)
         _of_folder("made-site", Path(folder), [page.path for page in pages])
-    with many_posts() as addresses:
-        _compare(
-            "wordpress",
-            f"http://{urlsplit(addresses[0]).netloc}",
-            [urlsplit(one).path for one in addresses],
-        )
+    with many_posts() as (origin, paths):
+        _compare("wordpress", origin, paths)
 
 
 def _of_folder(name: str, folder: Path, paths: list[str]) -> None:

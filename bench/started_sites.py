@@ -11,6 +11,7 @@ import tempfile
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import httpx
 from playwright.sync_api import Page, sync_playwright
@@ -62,8 +63,8 @@ def wordpress(theme: str, more: Sequence[Item] = ()) -> Iterator[list[str]]:
 
 
 @contextlib.contextmanager
-def many_posts() -> Iterator[list[str]]:
-    """Give the pages of a WordPress with ``_POSTS`` more posts of one kind."""
+def many_posts() -> Iterator[tuple[str, list[str]]]:
+    """Give the origin of a WordPress with many more posts of one kind, and its pages' paths."""
     posts = (
         Item.of(
             "post",
@@ -75,7 +76,7 @@ def many_posts() -> Iterator[list[str]]:
         for number, (title, texts) in enumerate(made_texts(_POSTS))
     )
     with wordpress(THEMES[-1], list(posts)) as pages:
-        yield pages
+        yield f"http://{urlsplit(pages[0]).netloc}", [urlsplit(page).path for page in pages]
 
 
 @contextlib.contextmanager

@@ -95,12 +95,10 @@ class PageServer(LanguageServer):
     async def _tell(self, uri: str, wait: float) -> None:
         if wait:
             self._tell_nearby(uri)
-            _collect_if_due()
             await asyncio.sleep(wait)
         read = await self._latest(uri, tells_at_once=True)
         if read is not None:
             self._publish(uri, read.told, read.version)
-        _collect_if_due()
 
     def _tell_nearby(self, uri: str) -> None:
         """Tell what is found around a change, if the document was read before it."""
@@ -115,6 +113,7 @@ class PageServer(LanguageServer):
         if self._told.get(uri) != params:
             self._told[uri] = params
             self.text_document_publish_diagnostics(params)
+        _collect_if_due()
 
     def _wanted(self, uri: str) -> _Wanted:
         document = self.workspace.get_text_document(uri)
