@@ -1,5 +1,5 @@
 -- name: old_partitions
--- The partitions of sweeps, the oldest first, but for the newest: the next one begins where it ends.
+-- The partitions of sweeps, the oldest first, but for the newest: the next one begins at its end.
 SELECT first_sweep FROM sweep_partition
 WHERE first_sweep < (SELECT max(b.first_sweep) FROM sweep_partition b)
 ORDER BY first_sweep;
