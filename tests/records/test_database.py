@@ -52,6 +52,7 @@ APPLIED = {
     "0033.evidence_store.sql": "31863995fca0873b",
     "0034.areas.sql": "ea22ac06fb9d5e1e",
     "0035.planned_once.sql": "379d16b4e64d8ba6",
+    "0036.partition_kept.sql": "822d8ba552d6d260",
 }
 
 

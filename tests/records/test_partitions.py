@@ -98,6 +98,16 @@ def around(database: str, sweep: int) -> tuple[int, int]:
     return next((first, end) for first, end in partitions(database) if first <= sweep < end)
 
 
+def back_to(database: str, version: str) -> None:
+    """Take back the migrations after the one whose number begins so."""
+    migrations = read_migrations(str(FOLDER))
+    backend = get_backend(database.replace("postgresql://", "postgresql+psycopg://", 1))
+    with backend.lock():
+        newest_first = backend.to_rollback(migrations)
+        backend.rollback_migrations(newest_first.filter(lambda one: one.id[:4] > version))
+    backend.connection.close()
+
+
 def in_use(database: str) -> None:
     """Begin sweeps until the newest partition has one."""
     while begun(database, 1)[0] < partitions(database)[-1][0]:
@@ -108,12 +118,7 @@ def test_what_was_there_is_the_first_partition(postgres: str, swept_template: st
     """A database of the version before is cut without losing a row, and numbers go on; and back."""
     database = copied(postgres, swept_template)
     before = counts(database)
-    migrations = read_migrations(str(FOLDER))
-    backend = get_backend(database.replace("postgresql://", "postgresql+psycopg://", 1))
-    with backend.lock():
-        newest_first = backend.to_rollback(migrations)
-        backend.rollback_migrations(newest_first.filter(lambda one: one.id >= "0032"))
-    backend.connection.close()
+    back_to(database, "0031")
     with psycopg.connect(database) as connection:
         plain = connection.execute(
             "SELECT relname FROM pg_class WHERE relkind = 'r' AND relname = ANY(%s)", [[*CUT]]
@@ -196,6 +201,36 @@ def test_a_partition_of_old_sweeps_goes_at_once(own: str) -> None:
             " (SELECT count(*) FROM sweep WHERE forgotten_at IS NOT NULL)"
         ).fetchall()
     assert left == [(0, 0, end - 1)]
+
+
+def test_the_newest_partition_stays_where_nothing_was_swept(own: str) -> None:
+    """Nor is it dropped once all sites are gone: the next sweep can begin."""
+    with psycopg.connect(own) as connection:
+        connection.execute("DELETE FROM site")
+    before = partitions(own)
+    assert forget(own) == 0
+    assert partitions(own) == before
+
+
+def test_an_installation_without_a_partition_is_given_one(
+    postgres: str, swept_template: str
+) -> None:
+    """As tidying left those that had no sweep; numbers of sweeps that could not begin are gone."""
+    database = copied(postgres, swept_template)
+    back_to(database, "0035")
+    with psycopg.connect(database) as connection:
+        connection.execute("TRUNCATE sweep RESTART IDENTITY CASCADE")
+    assert forget(database) == 0
+    assert partitions(database) == []
+    burned = 70
+    with psycopg.connect(database) as connection:
+        connection.execute("SELECT nextval('sweep_id_seq') FROM generate_series(1, %s)", [burned])
+    assert migrate(database) == ["0036.partition_kept"]
+    [(first, end)] = partitions(database)
+    assert first == 0
+    assert end > burned + 1
+    assert forget(database) == 0
+    assert partitions(database) == [(first, end)]
 
 
 def test_a_partition_goes_with_all_that_hangs_on_it(own: str) -> None:

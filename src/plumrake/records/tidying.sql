@@ -1,7 +1,6 @@
 -- name: old_partitions
--- The partitions of sweeps, the oldest first, but for the newest: the next one begins at its end.
+-- The partitions of sweeps, the oldest first.
 SELECT first_sweep FROM sweep_partition
-WHERE first_sweep < (SELECT max(b.first_sweep) FROM sweep_partition b)
 ORDER BY first_sweep;
 
 -- name: drop_partition
