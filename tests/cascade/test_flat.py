@@ -111,6 +111,40 @@ def test_what_nobody_sees_is_no_fault(style: str) -> None:
     assert says(assessed(style), "contrast/text") == (0, False)
 
 
+BOX = "main { background: #fff; color: #999; height: 60px; width: 100px } "
+
+
+@pytest.mark.parametrize(
+    ("style", "body", "told"),
+    [
+        (BOX, "<p>Some words that need more lines than there is room for</p>", (0, True)),
+        (BOX, "<p>Some words</p><p>that need</p><p>more lines</p><p>than there</p>", (0, True)),
+        (
+            f"{BOX} main {{ height: auto; max-height: 60px }}",
+            "<p>Some words that need more lines than there is room for</p>",
+            (0, True),
+        ),
+        (BOX, "<p>Some words</p>", (1, False)),
+        (
+            f"{BOX} main {{ overflow: auto }}",
+            "<p>Some words that need more lines than there is room for</p>",
+            (1, False),
+        ),
+        (
+            f"{BOX} p {{ background: #fff }}",
+            "<p>A box within a box that has too many words</p>",
+            (1, False),
+        ),
+        (f"{BOX} b {{ float: left }}", "<b>one</b> <b>two</b> <b>six</b> <b>ten</b>", (4, False)),
+        (f"{BOX} main {{ width: auto }}", "<p>Some words as long as they like</p>", (1, False)),
+    ],
+)
+def test_words_that_may_run_out_of_their_box_are_left_open(
+    style: str, body: str, told: tuple[int, bool]
+) -> None:
+    assert says(assessed(style, body), "contrast/text") == told
+
+
 def test_a_gradient_behind_an_opaque_box_does_not_matter() -> None:
     style = "main { background: linear-gradient(red, blue) } #t { color: #999; background: #fff }"
     assert says(assessed(style), "contrast/text") == (1, False)

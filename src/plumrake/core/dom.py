@@ -107,6 +107,8 @@ class Certainty(NamedTuple):
     is_beside: bool = False
     is_wider: bool = False
     floats: bool = False
+    width: float | None = None
+    height: float | None = None
 
 
 STYLE_PROPERTIES: tuple[str, ...] = tuple(

@@ -16,6 +16,8 @@ _OF_PAINT = frozenset(
     "display position background_color background_image background_clip opacity filter "
     "backdrop_filter mix_blend_mode".split()
 )
+_LETTER, _SPACE, _LINE = 0.5, 0.25, 1.2
+"""How broad a letter and a space, and how high a line, usually is, in em."""
 _OF_TEXT = _OF_PAINT | {
     "visibility",
     "clip",
@@ -53,6 +55,7 @@ class FlatBackgrounds(Backgrounds):
     def __init__(self, document: Document, exposure: Exposure) -> None:
         super().__init__(document, exposure)
         self._floating: dict[int, list[Element]] = {}
+        self._full: dict[int, bool] = {}
         for element in document.elements:
             if self._may_cover(element):
                 home = _containing(element)
@@ -76,10 +79,31 @@ class FlatBackgrounds(Backgrounds):
         if style.background_image != "none":
             return None
         paint = parse_or(style.background_color, TRANSPARENT)
+        if paint.alpha > 0 and self._may_run_out(element):
+            return None
         if paint.alpha == 1 or not certainty.is_moved:
             return paint
         # what lies elsewhere than in its parent may have anything behind it
         return paint if certainty.is_wider and self._is_bare_around(element) else None
+
+    def _may_run_out(self, element: Element) -> bool:
+        """Tell whether there may be more text in the element than its box has room for."""
+        certainty = element.certainty
+        if certainty is None or certainty.height is None:
+            return False
+        if element.index not in self._full:
+            width = next(
+                (
+                    one.certainty.width
+                    for one in (element, *element.ancestors())
+                    if one.certainty is not None and one.certainty.width is not None
+                ),
+                None,
+            )
+            self._full[element.index] = width is not None and (
+                _guessed_height(self._exposure, element, width) > certainty.height
+            )
+        return self._full[element.index]
 
     def _is_bare_around(self, element: Element) -> bool:
         """Tell whether nothing that holds the element paints but what paints all of the page."""
@@ -112,6 +136,48 @@ class FlatBackgrounds(Backgrounds):
 
     def _enter(self, element: Element) -> None:
         """Nothing is entered: there are no boxes."""
+
+
+def _guessed_height(exposure: Exposure, element: Element, width: float) -> float:
+    """Return how high the shown text in an element is at about that width (CSS px), by the usual
+    breadth of letters and height of lines."""
+    blocks: dict[int, list[tuple[str, float]]] = {}
+    for text in element.texts():
+        style = text.parent.style
+        if style is not None and text.data.strip() and exposure.is_shown(text.parent):
+            size = float(style.font_size.removesuffix("px"))
+            block = _block_of(text.parent, element)
+            blocks.setdefault(block.index, []).extend((word, size) for word in text.data.split())
+    return sum(_wrapped(words, width) for words in blocks.values())
+
+
+def _block_of(element: Element, outermost: Element) -> Element:
+    """Return the nearest element around a text, no further out than ``outermost``, that begins a
+    line of its own."""
+    while element is not outermost and element.parent is not None and _flows_on(element):
+        element = element.parent
+    return element
+
+
+def _flows_on(element: Element) -> bool:
+    """Tell whether it may lie beside what is before it."""
+    style, around = element.style, element.parent.style if element.parent is not None else None
+    if style is None or style.float != "none" or style.position in ("absolute", "fixed"):
+        return True
+    if style.display.startswith(("inline", "contents", "table-cell", "ruby")):
+        return True
+    return around is not None and around.display.endswith(("flex", "grid"))
+
+
+def _wrapped(words: list[tuple[str, float]], width: float) -> float:
+    """Return the height of the lines that words, each with its size, fill."""
+    lines, filled = 1, 0.0
+    for word, size in words:
+        breadth = len(word) * size * _LETTER
+        if filled and filled + breadth > width:
+            lines, filled = lines + 1, 0.0
+        filled += breadth + size * _SPACE
+    return lines * max(size for _, size in words) * _LINE
 
 
 def _paints(element: Element) -> bool:

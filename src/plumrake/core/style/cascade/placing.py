@@ -23,6 +23,7 @@ def certainty_of(found: Computed) -> Certainty:
     doubts = frozenset(_NAMES[name] for name in found.doubts if name in _NAMES)
     why = next(iter(found.doubts.values()), "")
     is_open = not doubts.isdisjoint(("position", "float"))
+    width, height = _room(values)
     return Certainty(
         doubts=doubts,
         why=why,
@@ -31,6 +32,8 @@ def certainty_of(found: Computed) -> Certainty:
         is_beside=not is_open and _is_beside(values),
         is_wider=not is_open and _is_wider(found, place),
         floats=values["position"] in ("absolute", "fixed"),
+        width=width,
+        height=height,
     )
 
 
@@ -44,6 +47,21 @@ def _px(text: str) -> float | None:
         return float(text.removesuffix("px"))
     match = re.fullmatch(r"(-?[\d.]+)%", text)
     return float(match.group(1)) / 100 * 1000 if match else None
+
+
+def _room(values: Mapping[str, str]) -> tuple[float | None, float | None]:
+    """Return the width and the height that the box has at most, None where the style leaves them
+    to what is in it, to what is around it, or to be scrolled."""
+    if values["display"] in ("inline", "contents") or values["overflow-y"] != "visible":
+        return None, None
+    set_heights = [_set_px(values[name]) for name in ("height", "max-height")]
+    return _set_px(values["width"]), min(
+        (one for one in set_heights if one is not None), default=None
+    )
+
+
+def _set_px(text: str) -> float | None:
+    return None if text.endswith("%") else _px(text)
 
 
 def _is_away(found: Computed, place: dict[str, float | None]) -> bool:
