@@ -40,7 +40,7 @@ VALUES = {
     "all": ("unset", "revert", "initial"),
     "text-transform": ("uppercase", "none"),
 }
-COMBINATORS = (" ", " > ", " + ", " ~ ", " ")
+COMBINATORS = (" ", " > ", " + ", " ~ ", " ", " > * + ", " * ~ ")
 TESTS = (
     ":first-child",
     ":last-child",
@@ -54,6 +54,9 @@ TESTS = (
     ":empty",
     "[data-n]",
     '[data-n^="1"]',
+    '[data-n*="2"]',
+    '[class^="b"]',
+    ':not([class*="c "])',
 )
 AROUND = (
     "{}",

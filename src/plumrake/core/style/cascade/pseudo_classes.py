@@ -167,9 +167,5 @@ ATTRIBUTES_OF = {
 }
 """The attributes that those of the others hang on."""
 
-FEW_VALUES = frozenset(
-    "type dir role rel target open align valign method size hidden popover shape wrap "
-    "aria-current aria-expanded aria-hidden aria-selected aria-disabled data-theme "
-    "data-bs-theme data-color-scheme".split()
-)
-"""Attributes of few values, by which elements may be told apart in a memory of what matched."""
+READ_WHOLE = frozenset(["type"])
+"""The attributes whose value those of the others read."""

@@ -6,26 +6,26 @@ What a browser knows and this module does not is answered by None, never by a gu
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from tinycss2 import parse_component_value_list
 from tinycss2.nth import parse_nth
 
-from plumrake.core.style.cascade.answers import opposite
+from plumrake.core.dom import Element
+from plumrake.core.style.cascade.answers import Answer, opposite
+from plumrake.core.style.cascade.comparisons import COMPARED, Comparison
+from plumrake.core.style.cascade.kin import Kin
 from plumrake.core.style.cascade.pseudo_classes import (
     AMONG_SIBLINGS,
     ATTRIBUTES_OF,
     BEYOND_ANCESTORS,
-    FEW_VALUES,
     PSEUDO_CLASSES,
     Test,
 )
 from plumrake.core.style.cascade.selector_tests import (
-    COMPARED,
     NTH,
     Tokens,
-    attribute_test,
     direction,
     has,
     lang,
@@ -118,12 +118,13 @@ class _Reader:
         self._is_quirky = is_quirky
         self._depth = depth
         self._attributes: set[str] = set()
+        self._compared: set[Comparison] = set()
 
     def complex(self, given: list[Any], *, relative: bool = False) -> Selector:
         tokens = _trimmed(given)
         if not tokens:
             raise BadSelector("an empty selector")
-        self._attributes = set()
+        self._attributes, self._compared = set(), set()
         reading = _Reading()
         compounds: list[Compound] = []
         combinators: list[str] = []
@@ -147,17 +148,35 @@ class _Reader:
             combinators.append(combinator)
         if len(compounds) > MOST_PARTS:
             raise BadSelector("too long a selector")
-        leftwards, between = tuple(reversed(compounds)), "".join(reversed(combinators))
+        leftwards, between = self._told_by_places(compounds[::-1], combinators[::-1], relative)
         return Selector(
             leftwards,
             between,
             pseudo,
             (reading.ids, reading.classes, reading.tags + bool(pseudo)),
             frozenset(self._attributes),
-            reading.is_lineal and not any(one in "+~" for one in combinators),
+            frozenset(self._compared),
+            reading.is_lineal and not any(one in "+~" for one in between),
             next(_numbers),
             keys_around(leftwards, between),
         )
+
+    def _told_by_places(
+        self, compounds: list[Compound], combinators: list[str], relative: bool
+    ) -> tuple[tuple[Compound, ...], str]:
+        """Return compounds, leftwards, and what is between them. What stands after any element at
+        all (``* + …``) is told by its place, so that it needs no siblings."""
+        at = 0
+        while at < len(combinators) - relative:
+            beyond = combinators[at + 1] if at + 1 < len(combinators) else " "
+            if combinators[at] in "+~" and compounds[at + 1] == Compound() and beyond in " >":
+                own = compounds[at]
+                compounds[at] = replace(own, tests=(*own.tests, _is_not_first))
+                self._attributes.add(":first-child")
+                del compounds[at + 1], combinators[at]
+            else:
+                at += 1
+        return tuple(compounds), "".join(combinators)
 
     def _compound(
         self, tokens: list[Any], start: int, reading: _Reading
@@ -185,7 +204,7 @@ class _Reader:
                 reading.classes += 1
                 at += 1
             elif token.type == "[] block":
-                tests.append(self._attribute(token.content, reading))
+                tests.append(self._attribute(token.content))
                 reading.classes += 1
             elif _is_literal(token, "&"):
                 parent = self._parent(reading)
@@ -277,6 +296,7 @@ class _Reader:
                 if not forgiving:
                     raise
             self._attributes |= inner._attributes
+            self._compared |= inner._compared
         return tuple(found)
 
     def _nth(self, name: str, arguments: Tokens, reading: _Reading) -> Test:
@@ -305,12 +325,13 @@ class _Reader:
         reading.add(max((one.specificity for one in parents), default=(0, 0, 0)))
         reading.is_lineal &= all(one.is_lineal for one in parents)
         self._attributes.update(*(one.attributes for one in parents))
+        self._compared.update(*(one.compared for one in parents))
         kept = tuple(one for one in parents if not one.pseudo_element)
         return Compound(
             tests=(lambda element, kin: any_selects(kept, element, kin),), among=keys_of(kept)
         )
 
-    def _attribute(self, content: Tokens, reading: _Reading) -> Test:
+    def _attribute(self, content: Tokens) -> Test:
         tokens = [one for one in content if one.type not in ("whitespace", "comment")]
         while len(tokens) > 1 and (tokens[0].type != "ident" or _is_bar(tokens[1])):
             tokens = tokens[1:]  # a namespace: attributes of HTML have none
@@ -324,11 +345,16 @@ class _Reader:
             return lambda element, _kin: name in element.attributes
         if len(tokens) not in (3, 4) or tokens[2].type not in ("ident", "string"):
             raise BadSelector("an attribute that is compared with nothing")
-        reading.is_lineal &= name in FEW_VALUES
         flag = tokens[3].lower_value if len(tokens) == 4 and tokens[3].type == "ident" else ""
         if tokens[1].value not in COMPARED or (len(tokens) == 4 and flag not in ("i", "s")):
             raise BadSelector("an attribute that is compared in no known way")
-        return attribute_test(name, tokens[1].value, tokens[2].value, flag)
+        compared = Comparison.of(name, tokens[1].value, tokens[2].value, flag)
+        self._compared.add(compared)
+        return compared
+
+
+def _is_not_first(element: Element, kin: Kin) -> Answer:
+    return opposite(PSEUDO_CLASSES["first-child"](element, kin))
 
 
 def _combinator(tokens: list[Any], at: int) -> tuple[str, int]:

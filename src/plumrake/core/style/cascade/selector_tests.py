@@ -1,10 +1,9 @@
-"""The tests of selectors that have an argument: ``:has()``, ``:nth-…()``, ``:lang()``, ``:dir()``,
-attributes (Selectors 4)."""
+"""The tests of selectors that have an argument: ``:has()``, ``:nth-…()``, ``:lang()``, ``:dir()``
+(Selectors 4)."""
 
 from __future__ import annotations
 
-import re
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from plumrake.core.dom import Element
@@ -14,14 +13,6 @@ from plumrake.core.style.cascade.pseudo_classes import Test
 from plumrake.core.style.cascade.selectors import Selector, any_selects
 
 Tokens = Sequence[Any]
-
-_CASELESS_VALUES = frozenset(
-    "accept accept-charset align alink axis bgcolor charset checked clear codetype color compact "
-    "declare defer dir direction disabled enctype face frame hreflang http-equiv lang language "
-    "link media method multiple nohref noresize noshade nowrap readonly rel rev rules scope "
-    "scrolling selected shape target text type valign valuetype vlink".split()
-)
-"""Attributes of HTML whose values selectors compare without regard to case (HTML, 4.16.1)."""
 
 
 def has(selectors: tuple[Selector, ...], element: Element, kin: Kin) -> Answer:
@@ -128,33 +119,5 @@ def direction(arguments: Tokens) -> Test:
             if said == "auto" or one.tag == "bdi":
                 return None
         return wanted == "ltr"
-
-    return test
-
-
-COMPARED: dict[str, Callable[[str, str], bool]] = {
-    "=": lambda own, value: own == value,
-    "~=": lambda own, value: value in own.split(),
-    "|=": lambda own, value: own == value or own.startswith(f"{value}-"),
-    "^=": lambda own, value: bool(value) and own.startswith(value),
-    "$=": lambda own, value: bool(value) and own.endswith(value),
-    "*=": lambda own, value: bool(value) and value in own,
-}
-_SPACE = re.compile(r"\s")
-
-
-def attribute_test(name: str, how: str, value: str, flag: str) -> Test:
-    """Return the test that compares an attribute with a value."""
-    compare = COMPARED[how]
-    caseless = flag == "i" or (flag == "" and name in _CASELESS_VALUES)
-    wanted = value.lower() if caseless else value
-    if how == "~=" and (not wanted or _SPACE.search(wanted)):
-        return lambda _element, _kin: False
-
-    def test(element: Element, _kin: Kin) -> Answer:
-        own = element.attributes.get(name)
-        if own is None:
-            return False
-        return compare(own.lower() if caseless else own, wanted)
 
     return test

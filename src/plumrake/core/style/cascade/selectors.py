@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from plumrake.core.dom import Element
 from plumrake.core.style.cascade.answers import Answer, all_of, any_of
+from plumrake.core.style.cascade.comparisons import Comparison
 from plumrake.core.style.cascade.kin import Kin
 from plumrake.core.style.cascade.pseudo_classes import Test
 
@@ -65,8 +66,9 @@ class Selector:
     the pseudo-element it ends in.
 
     ``attributes`` are the names of attributes, beside id and class, that it looks at, and the
-    pseudo-classes (with their colon) that ask for a place among siblings; ``is_lineal`` tells
-    whether it depends on nothing but those of the element and its ancestors.
+    pseudo-classes (with their colon) that ask for a place among siblings; ``compared`` is what it
+    compares their values with; ``is_lineal`` tells whether it depends on nothing but those of the
+    element and its ancestors.
     """
 
     compounds: tuple[Compound, ...]
@@ -74,6 +76,7 @@ class Selector:
     pseudo_element: str
     specificity: Specificity
     attributes: frozenset[str]
+    compared: frozenset[Comparison]
     is_lineal: bool
     number: int
     around: frozenset[str] = frozenset()

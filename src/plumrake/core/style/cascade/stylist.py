@@ -10,14 +10,15 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from plumrake.core.dom import Element
+from plumrake.core.style.cascade.comparisons import Comparison
 from plumrake.core.style.cascade.computed import Won
 from plumrake.core.style.cascade.declarations import Declaration
 from plumrake.core.style.cascade.kin import Kin
-from plumrake.core.style.cascade.pseudo_classes import FEW_VALUES, PSEUDO_CLASSES, Test
+from plumrake.core.style.cascade.pseudo_classes import PSEUDO_CLASSES, READ_WHOLE, Test
 from plumrake.core.style.cascade.selectors import Selector
 from plumrake.core.style.cascade.sheets import Layer, Layers, Registered, Rule, Sheet
 
-_MOST_PATHS = 20_000
+_MOST_PATHS, _MOST_LETTERS = 20_000, 400
 _ELEMENTS = ("before", "after", "placeholder")
 """The pseudo-elements that are asked for."""
 
@@ -69,12 +70,15 @@ class Stylist:
         self._classes: set[str] = set()
         self._ids: set[str] = set()
         self._attributes: set[str] = set()
+        self._comparisons: dict[str, list[Comparison]] = {}
+        self._holding: dict[tuple[str, str], tuple[int, ...]] = {}
         self.registered: dict[str, tuple[bool, str | None]] = {}
         self._top = Path()
         self._paths = 0
         self._keys_seen: dict[frozenset[str], frozenset[str]] = {}
         self._places: tuple[Test, ...] = ()
         ranks = _ranks(sheets)
+        compared: set[Comparison] = set()
         count = 0
         for placed in sheets:
             for item in placed.sheet.items:
@@ -84,6 +88,9 @@ class Stylist:
                     count += 1
                     rank = ranks[(*placed.layer, *item.layer)]
                     self._enter(item, placed, rank, count)
+                    compared.update(*(one.compared for one in item.selectors))
+        for comparison in compared:
+            self._comparisons.setdefault(comparison.name, []).append(comparison)
         self._places = tuple(
             PSEUDO_CLASSES[name[1:]] for name in sorted(self._attributes) if name.startswith(":")
         )
@@ -145,10 +152,28 @@ class Stylist:
             places,
             own.get("id") if own.get("id") in self._ids else None,
             kin.classes(element) & self._classes if "class" in own else None,
-            frozenset((one, own[one] if one in FEW_VALUES else None) for one in looked_at)
+            frozenset((one, self._said(one, own[one], kin)) for one in looked_at)
             if looked_at
             else None,
         )
+
+    def _said(self, name: str, value: str, kin: Kin) -> str | tuple[int, ...]:
+        """Return what the sheets' selectors make of an attribute's value: by number, those of their
+        comparisons that hold."""
+        if name in READ_WHOLE:
+            return value
+        comparisons = self._comparisons.get(name, ())
+        if not comparisons:
+            return ()
+        found = self._holding.get((name, value))
+        if found is None:
+            if len(self._holding) > _MOST_PATHS:
+                self._holding.clear()
+            kin.spend(len(comparisons))
+            found = tuple(at for at, one in enumerate(comparisons) if one.holds(value))
+            if len(value) < _MOST_LETTERS:
+                self._holding[name, value] = found
+        return found
 
     def _new_path(self, element: Element, above: Path, kin: Kin) -> Path:
         hits: list[Hit] = []
