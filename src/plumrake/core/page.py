@@ -4,7 +4,7 @@ Nothing here changes once built."""
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from copy import copy
 from functools import cached_property
 from itertools import islice
@@ -13,7 +13,7 @@ from urllib.parse import unquote
 
 from plumrake.core.addresses import resolved
 from plumrake.core.blocks import Marks, marks_of
-from plumrake.core.dom import Document, Element, Text, collapse, is_blank
+from plumrake.core.dom import Document, Element, Text, is_blank
 from plumrake.core.evidence import Evidence
 from plumrake.core.findings import Flag, Needs
 from plumrake.core.html_source import Lines
@@ -23,9 +23,10 @@ from plumrake.core.semantics.exposure import Exposure
 from plumrake.core.semantics.headings import heading_level
 from plumrake.core.semantics.landmarks import Landmarks
 from plumrake.core.semantics.language import Languages
-from plumrake.core.semantics.names import Names, Step, sets_words_apart
+from plumrake.core.semantics.names import Names, Step
 from plumrake.core.semantics.roles import Roles
 from plumrake.core.semantics.table_model import TableModel
+from plumrake.core.semantics.texts import text_below
 from plumrake.core.structure import Structure
 from plumrake.core.style.background import Backgrounds, Surface
 from plumrake.core.style.doubt import elements_in_doubt
@@ -50,16 +51,12 @@ class Page:
         self.lens = document.lens
         self.root = document.root
         self.elements = document.elements
-        self._exposure = Exposure(document)
         self._roles = Roles(document)
-        self._names = Names(document, self._exposure, self._roles)
-        self._selectors = Selectors(document)
         self._languages = Languages()
         self._tables: dict[int, TableModel] = {}
         self._in_doubt: dict[frozenset[str], frozenset[int]] = {}
         self._addresses: dict[str, str | None] = {}
         self._scopes: dict[tuple[str, ...], Scope] = {}
-        self.landmarks = Landmarks(document, self._exposure, self._roles)
         self.viewed: dict[str, list[dict[str, Any]]] = {}
         self.looked: dict[str, tuple[Any, list[Flag], Needs | None]] = {}
 
@@ -72,6 +69,23 @@ class Page:
         page.evidence = self.evidence.learnt(*kinds, **facts)
         page.viewed, page.looked = {}, {}
         return page
+
+    @cached_property
+    def _exposure(self) -> Exposure:
+        return Exposure(self.document)
+
+    @cached_property
+    def _names(self) -> Names:
+        return Names(self.document, self._exposure, self._roles)
+
+    @cached_property
+    def _selectors(self) -> Selectors:
+        return Selectors(self.document)
+
+    @cached_property
+    def landmarks(self) -> Landmarks:
+        """The landmarks of the page."""
+        return Landmarks(self.document, self._exposure, self._roles)
 
     @cached_property
     def _by_role(self) -> dict[str, list[Element]]:
@@ -341,30 +355,11 @@ class Page:
     def text_of(self, element: Element) -> str:
         """Return the text below the element that assistive technology meets; blocks keep words
         apart."""
-        return self._text(element, self._exposure.is_exposed)
+        return text_below(element, self._exposure, self._exposure.is_exposed)
 
     def seen_text_of(self, element: Element) -> str:
         """Return the text below the element that is rendered, exposed or not."""
-        return self._text(element, self._exposure.is_shown)
-
-    def _text(self, element: Element, counts: Callable[[Element], bool]) -> str:
-        parts: list[str] = []
-        stack: list[Element | Text | str] = (
-            list(reversed(element.children)) if counts(element) else []
-        )
-        while stack:
-            node = stack.pop()
-            if isinstance(node, str):
-                parts.append(node)
-            elif isinstance(node, Text):
-                if counts(node.parent):
-                    parts.append(node.data)
-            elif self._exposure.is_rendered(node) and node.tag not in ("script", "style"):
-                apart = " " if sets_words_apart(node) or node.tag == "br" else ""
-                stack.append(apart)
-                stack.extend(reversed(node.children))
-                parts.append(apart)
-        return collapse("".join(parts))
+        return text_below(element, self._exposure, self._exposure.is_shown)
 
     def lies_in(self, element: Element, selectors: tuple[str, ...]) -> bool:
         """Tell whether the element, or one above it, is selected by one of these CSS selectors."""

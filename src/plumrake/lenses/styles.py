@@ -14,7 +14,7 @@ from plumrake.core.style.cascade.drawn_in import DrawnIn, Texts, drawn_in, is_qu
 from plumrake.core.style.cascade.kin import TooMuchStyle
 from plumrake.core.style.cascade.styling import Styler
 
-_MOST_STYLERS = 3
+_MOST_STYLERS = 6
 _stylers: OrderedDict[tuple[object, ...], Styler] = OrderedDict()
 """What was worked out for the sets of style sheets that were met last in this process."""
 

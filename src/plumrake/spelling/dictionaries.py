@@ -43,20 +43,24 @@ class Lexicon:
     def __init__(self, tag: str, names: tuple[str, ...], folder: Path) -> None:
         self.tag = tag
         self._names, self._folder = names, folder
-        self._answers: OrderedDict[str, bool] = OrderedDict()
+        self._known: OrderedDict[str, bool] = OrderedDict()
+        self._near: OrderedDict[str, bool] = OrderedDict()
 
     def knows(self, word: str) -> bool:
         """Tell whether a dictionary of the language has the word, possessives and hyphenated words
         by their parts."""
-        if word not in self._answers:
-            self._answers[word] = is_known(word, self.tag, self._has)
-            while len(self._answers) > _MOST_KEPT:
-                self._answers.popitem(last=False)
-        return self._answers[word]
+        if word not in self._known:
+            _remember(self._known, word, is_known(word, self.tag, self._has))
+        return self._known[word]
 
     def has_near(self, word: str) -> bool:
         """Tell whether a word is one slip away from one that stands in a dictionary, or from a
         plain form of one."""
+        if word not in self._near:
+            _remember(self._near, word, self._stands_near(word))
+        return self._near[word]
+
+    def _stands_near(self, word: str) -> bool:
         stems = [_stems(file) for file in self._files()]
         return any(
             stem in known
@@ -83,6 +87,13 @@ class Lexicon:
 
     def _has(self, word: str) -> bool:
         return any(_dictionary(file).lookup(word) for file in self._files())
+
+
+def _remember(answers: OrderedDict[str, bool], word: str, answer: bool) -> None:
+    """Keep an answer; the oldest go where there are too many."""
+    answers[word] = answer
+    while len(answers) > _MOST_KEPT:
+        answers.popitem(last=False)
 
 
 _lock = threading.RLock()
