@@ -51,6 +51,8 @@ _NO_WORD = re.compile(
     """,
     re.VERBOSE,
 )
+_MAY_BE_NO_WORD = re.compile(r"[@#$%&\\/<(\d_-]|\.\w|:\S")
+"""What is in a text in which something is no word."""
 _LETTERS = r"[^\W\d_](?:[^\W\d_]|[\u0300-\u036f])*"
 _WORD = re.compile(rf"{_LETTERS}(?:['’ʼ‘]{_LETTERS})*(?:[-‐‑]{_LETTERS}(?:['’ʼ‘]{_LETTERS})*)*")
 _LONG_RUN = re.compile(r"\S{200,}")
@@ -246,9 +248,7 @@ class _Passage:
             self._starts.append(at)
             at += len(text)
         self.text = _LONG_RUN.sub(lambda match: _HOLE * len(match[0]), "".join(texts))
-        self.words = list(
-            _WORD.finditer(_NO_WORD.sub(lambda match: "\0" * len(match[0]), self.text))
-        )
+        self.words = list(_WORD.finditer(_without_no_words(self.text)))
         long = [match[0] for match in self.words if len(match[0]) >= _WEIGHTY]
         self.is_shouted = len(self.words) > 2 and sum(
             match[0].isupper() for match in self.words
@@ -260,6 +260,13 @@ class _Passage:
     def piece(self, at: int) -> int:
         """Return the number of the piece that a letter stands in."""
         return bisect_right(self._starts, at) - 1
+
+
+def _without_no_words(text: str) -> str:
+    """Return a text with nothing in the place of what is no word."""
+    if _MAY_BE_NO_WORD.search(text) is None:
+        return text
+    return _NO_WORD.sub(lambda match: "\0" * len(match[0]), text)
 
 
 class _Cut(NamedTuple):

@@ -8,7 +8,9 @@ from collections.abc import Iterator
 _LONG = 25
 """Words of a sentence from which on it is shown."""
 _WORD = re.compile(r"\w+(?:[-'’]\w+)*")
-_SHORT_FORM = re.compile(r"\b[A-ZÄÖÜ]{2,6}\b")
+_CAPITALS = "[A-ZÄÖÜ]{2,6}"
+_SHORT_FORM = re.compile(rf"\b{_CAPITALS}\b")
+_BESIDE_BRACKETS = (re.compile(rf"\(({_CAPITALS})\)"), re.compile(rf"\b({_CAPITALS})\s+\("))
 
 
 def words_in(sentence: str) -> int:
@@ -24,11 +26,9 @@ def is_long(sentence: str) -> bool:
 def unexplained(text: str, explained: frozenset[str]) -> Iterator[str]:
     """Yield, each once, the abbreviations of capitals of a text that stand neither in ``abbr`` with
     a title (``explained``) nor beside brackets: “the CRT (Canal and River Trust)”."""
-    seen: set[str] = set()
+    seen = set(explained).union(*(pattern.findall(text) for pattern in _BESIDE_BRACKETS))
     for found in _SHORT_FORM.finditer(text):
         word = found.group()
-        if word in seen or word in explained:
-            continue
-        seen.add(word)
-        if not re.search(rf"\({word}\)|\b{word}\s+\(", text):
+        if word not in seen:
+            seen.add(word)
             yield word
