@@ -236,6 +236,7 @@ class Tab:
             page = await context.new_page()
             session = await context.new_cdp_session(page)
             tab = cls(context, page, session, (width, height), kind.shared)
+            await _move_from_pointer(session)
             tab._main_frame = (await session.send("Page.getFrameTree"))["frameTree"]["frame"]["id"]
             # without it no file of the page can be asked for
             await session.send("Page.enable")
@@ -547,6 +548,14 @@ class Tab:
         except (TimeoutError, Error):
             return False
         return True
+
+
+async def _move_from_pointer(session: CDPSession) -> None:
+    """Put a tab's window elsewhere than in the corner of the screen: there stands the pointer of a
+    browser without a screen, and what lies under it would be hovered."""
+    window = await session.send("Browser.getWindowForTarget")
+    bounds = {"windowId": window["windowId"], "bounds": {"left": 100, "top": 100}}
+    await session.send("Browser.setWindowBounds", bounds)
 
 
 _PASSED_ON = ("content-language", "content-security-policy", "referrer-policy", "x-frame-options")
