@@ -16,8 +16,6 @@ _OF_PAINT = frozenset(
     "display position background_color background_image background_clip opacity filter "
     "backdrop_filter mix_blend_mode".split()
 )
-_LETTER, _SPACE, _LINE = 0.5, 0.25, 1.2
-"""How broad a letter and a space, and how high a line, usually is, in em."""
 _OF_TEXT = _OF_PAINT | {
     "visibility",
     "clip",
@@ -28,6 +26,8 @@ _OF_TEXT = _OF_PAINT | {
     "font_size",
     "font_weight",
 }
+_LETTER, _SPACE, _LINE = 0.5, 0.25, 1.2
+"""How broad a letter and a space, and how high a line, usually is, in em."""
 
 
 class FlatVisibility(Visibility):
